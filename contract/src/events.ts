@@ -1,0 +1,19 @@
+import { z } from 'zod';
+
+/**
+ * What the server tells every open screen. Events name what changed; the screen asks for it. `resync` means that events
+ * were missed and everything on the screen should be asked for again.
+ */
+export const liveEventSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('tethers'), documentId: z.string(), ids: z.array(z.string()) }),
+  z.object({ kind: z.literal('sources') }),
+  z.object({
+    kind: z.literal('document'),
+    documentId: z.string(),
+    version: z.number(),
+    by: z.string().nullable(),
+  }),
+  z.object({ kind: z.literal('log') }),
+  z.object({ kind: z.literal('resync') }),
+]);
+export type LiveEvent = z.infer<typeof liveEventSchema>;

@@ -1,0 +1,6 @@
+export * from './document.ts';
+export * from './events.ts';
+export * from './fault.ts';
+export * from './people.ts';
+export * from './sources.ts';
+export * from './tethers.ts';

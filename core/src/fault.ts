@@ -1,0 +1,140 @@
+/**
+ * Errors are values: a code for programs, a sentence for the person, and what to do next.
+ * This is the one table of them; every room takes its faults from here.
+ */
+const FAULTS = {
+  'reference-malformed': (p: { text: string }) => [
+    `“${p.text}” is not a cell reference.`,
+    'Write a range such as B2:F14, or Sheet!B2:F14 with the sheet in front.',
+  ],
+  'reference-outside-sheet': (p: { text: string }) => [
+    `“${p.text}” lies outside the sheet.`,
+    'A sheet ends at row 1,048,576 and column XFD: choose a range inside it.',
+  ],
+  'sheet-missing': (p: { sheet: string; sheets: string }) => [
+    `The workbook has no sheet “${p.sheet}”.`,
+    `Its sheets now are: ${p.sheets}. Rename the sheet back, or place the object again from another sheet.`,
+  ],
+  'source-missing': (p: { path: string }) => [
+    `The file “${p.path}” is not there any more.`,
+    'Put the file back, or place the object again from where it is now.',
+  ],
+  'source-empty': (p: { path: string }) => [
+    `The file “${p.path}” is empty (zero bytes).`,
+    'Save the workbook again from the program it is kept with, or restore it from a backup.',
+  ],
+  'source-not-workbook': (p: { path: string }) => [
+    `The file “${p.path}” is not a workbook that can be read.`,
+    'Save it as an Office Open XML workbook (.xlsx) and put it in the same place.',
+  ],
+  'source-old-format': (p: { path: string }) => [
+    `The file “${p.path}” is kept in an old binary format.`,
+    'Open it in a spreadsheet program and save it as an Office Open XML workbook (.xlsx).',
+  ],
+  'source-password-protected': (p: { path: string }) => [
+    `The workbook “${p.path}” is protected with a password to open it.`,
+    'Ask its owner to save it without the password for opening; protection of sheets may stay.',
+  ],
+  'source-part-missing': (p: { path: string; part: string }) => [
+    `The workbook “${p.path}” lacks a part it needs (${p.part}).`,
+    'The file was probably cut short: save it again, or restore it from a backup.',
+  ],
+  'source-damaged': (p: { path: string; detail: string }) => [
+    `The workbook “${p.path}” is damaged: ${p.detail}.`,
+    'Open it in a spreadsheet program, let it be repaired and save it again, or restore a backup.',
+  ],
+  'source-too-large': (p: { path: string; limit: string }) => [
+    `The workbook “${p.path}” holds more than can be read here (${p.limit}).`,
+    'Split the workbook, or move the figures you need into a smaller one.',
+  ],
+  'source-unreadable': (p: { path: string; detail: string }) => [
+    `The file “${p.path}” could not be read (${p.detail}).`,
+    'Check that the file may be read here and that no other program keeps it locked, then save it again.',
+  ],
+  'path-outside-folder': (p: { path: string }) => [
+    `“${p.path}” leads out of its source folder.`,
+    'Put the file itself into the source folder instead of a link or a path that leaves it.',
+  ],
+  'folder-offline': (p: { folder: string }) => [
+    `The source folder “${p.folder}” cannot be reached.`,
+    'Check that the drive or share is connected; its objects keep their last figures until then.',
+  ],
+  'reach-too-large': (p: { cells: string }) => [
+    `The range holds ${p.cells} cells, more than one placed table can show.`,
+    'Choose a range of at most 200,000 cells.',
+  ],
+  'not-signed-in': () => [
+    'You are not signed in.',
+    'Sign in to go on; what you wrote is kept here.',
+  ],
+  'sign-in-failed': () => [
+    'The name and the password do not go together.',
+    'Check both and try again.',
+  ],
+  'not-allowed': (p: { who: string }) => [
+    'You may look at this but not change it.',
+    `Ask ${p.who} to make the change.`,
+  ],
+  'not-found': (p: { what: string }) => [
+    `There is no such ${p.what}.`,
+    'It may have been removed: go back to the desk.',
+  ],
+  'request-malformed': (p: { detail: string }) => [
+    `The request was not understood: ${p.detail}.`,
+    'Reload the page and try again.',
+  ],
+  'document-saved-elsewhere': (p: { who: string }) => [
+    `${p.who} saved this document while you were writing.`,
+    'Your text is still here: keep it as a copy, or load the saved one and take yours back with undo.',
+  ],
+  'nothing-to-refresh': () => [
+    'There is nothing to take: the object already stands as shown.',
+    'Look at its standing again; somebody else may have refreshed it.',
+  ],
+  'slip-out-of-date': () => [
+    'The source changed again while you were looking.',
+    'Look at the new changes and decide once more.',
+  ],
+  unexpected: (p: { detail: string }) => [
+    `Something went wrong: ${p.detail}.`,
+    'Nothing was changed. Try again; if it happens again, tell the person who runs this server.',
+  ],
+} satisfies Record<string, (p: never) => [message: string, hint: string]>;
+
+/** The code of a fault: stable, for programs and tests. */
+export type FaultCode = keyof typeof FAULTS;
+
+/** What went wrong: `code` for programs, `message` one sentence for the person, `hint` what to do next. */
+export interface Fault {
+  code: FaultCode;
+  message: string;
+  hint: string;
+}
+
+/** The outcome of work that can fail for a reason the person can act on. */
+export type Result<T> = { ok: true; value: T } | { ok: false; fault: Fault };
+
+type Params<C extends FaultCode> = Parameters<(typeof FAULTS)[C]>;
+
+/** Makes the fault `code` with its sentences filled in. */
+export function fault<C extends FaultCode>(code: C, ...params: Params<C>): Fault {
+  const sentences = FAULTS[code] as (...p: unknown[]) => string[];
+  const [message, hint] = sentences(...params) as [string, string];
+  return { code, message, hint };
+}
+
+/** Every fault code there is. */
+export const FAULT_CODES = Object.keys(FAULTS) as [FaultCode, ...FaultCode[]];
+
+/** A successful result. */
+export function ok<T>(value: T): { ok: true; value: T } {
+  return { ok: true, value };
+}
+
+/** A failed result with the fault `code`. */
+export function fail<C extends FaultCode>(
+  code: C,
+  ...params: Params<C>
+): { ok: false; fault: Fault } {
+  return { ok: false, fault: fault(code, ...params) };
+}

@@ -1,0 +1,235 @@
+import { type AlignableRow, alignRows } from './align.ts';
+import { isoToSerial } from './date.ts';
+import { headersOf, rowLabel } from './header.ts';
+import { showDifference, showNumber } from './numberformat.ts';
+import { type Cell, type CellType, gridOf, type Snapshot } from './sheet.ts';
+
+/** What a cell shows at one moment. */
+export interface Face {
+  type: CellType;
+  value: number | string | boolean;
+  text: string;
+}
+
+/** One cell of a change slip. `before` is null for a cell that was empty, `after` for one that is empty now. */
+export interface CellChange {
+  /** Column of the sheet, counted from 1. */
+  column: number;
+  /** Header text of the column, empty when the table has none. */
+  header: string;
+  before: Face | null;
+  after: Face | null;
+  /** `+12` for numbers, `+3 days` for dates, null where there is no difference to speak of. */
+  difference: string | null;
+  /** `look` when only the look changed. */
+  kind: 'figure' | 'look';
+}
+
+/** One row of a change slip: inserted, removed, or with changed cells. Row numbers are those of the sheet. */
+export interface RowChange {
+  kind: 'inserted' | 'removed' | 'changed';
+  before: number | null;
+  after: number | null;
+  /** The row's first text, to know it by. */
+  label: string;
+  cells: CellChange[];
+}
+
+/** The sum of a numeric column before and after, with its text under the column's number format. */
+export interface TotalChange {
+  column: number;
+  header: string;
+  before: string;
+  after: string;
+  difference: string;
+}
+
+/** The cell changes that a refresh will make or has made. */
+export interface ChangeSlip {
+  totals: TotalChange[];
+  rows: RowChange[];
+  /** Column widths, row heights, hidden rows or columns, or merged cells changed. */
+  arrangement: boolean;
+  counts: { cells: number; inserted: number; removed: number; looks: number };
+}
+
+type Grid = (Cell | undefined)[][];
+
+/**
+ * What turns `before` into `after`. Rows are aligned by content; columns go by their place in the area. Cells are
+ * compared by type, value and shown text, and by their look. The slip is empty exactly when both show the same.
+ */
+export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
+  const old = gridOf(before);
+  const now = gridOf(after);
+  const headers = headersOf(now);
+  const looks = { before: before.dresses.map(lookKey), after: after.dresses.map(lookKey) };
+  const rows: RowChange[] = [];
+  const counts = { cells: 0, inserted: 0, removed: 0, looks: 0 };
+
+  for (const pair of alignRows(old.map(toAlignable), now.map(toAlignable))) {
+    const oldRow = pair.before === null ? [] : old[pair.before]!;
+    const newRow = pair.after === null ? [] : now[pair.after]!;
+    const cells: CellChange[] = [];
+    const width = Math.max(oldRow.length, newRow.length);
+    for (let column = 0; column < width; column++) {
+      const kind = changeKind(oldRow[column], newRow[column], looks);
+      if (kind === null || (kind === 'look' && (pair.before === null || pair.after === null)))
+        continue;
+      cells.push({
+        column: after.area.left + column,
+        header: headers[column] ?? '',
+        before: faceOf(oldRow[column]),
+        after: faceOf(newRow[column]),
+        difference: kind === 'figure' ? difference(oldRow[column], newRow[column]) : null,
+        kind,
+      });
+    }
+    const kind = pair.before === null ? 'inserted' : pair.after === null ? 'removed' : 'changed';
+    if (kind === 'changed' && cells.length === 0) continue;
+    if (kind === 'changed') {
+      for (const cell of cells) counts[cell.kind === 'look' ? 'looks' : 'cells']++;
+    } else counts[kind]++;
+    rows.push({
+      kind,
+      before: pair.before === null ? null : before.area.top + pair.before,
+      after: pair.after === null ? null : after.area.top + pair.after,
+      label: rowLabel(newRow.length > 0 ? newRow : oldRow),
+      cells,
+    });
+  }
+  return {
+    totals: totals(old, now, headers, after.area.left),
+    rows,
+    arrangement: arrangementChanged(before, after, counts.inserted + counts.removed > 0),
+    counts,
+  };
+}
+
+/** Whether the slip changes nothing. */
+export function isEmptySlip(slip: ChangeSlip): boolean {
+  return slip.rows.length === 0 && !slip.arrangement;
+}
+
+/** `3 cells changed, 1 row inserted`: the slip in a few words. */
+export function summariseSlip({ counts, arrangement }: ChangeSlip): string {
+  const count = (n: number, one: string, many: string) =>
+    n === 0 ? [] : [`${n} ${n === 1 ? one : many}`];
+  const parts = [
+    ...count(counts.cells, 'cell changed', 'cells changed'),
+    ...count(counts.inserted, 'row inserted', 'rows inserted'),
+    ...count(counts.removed, 'row removed', 'rows removed'),
+    ...count(counts.looks, 'cell looks different', 'cells look different'),
+  ];
+  if (parts.length === 0)
+    return arrangement ? 'widths, heights or merged cells changed' : 'no change';
+  return parts.join(', ');
+}
+
+function toAlignable(row: (Cell | undefined)[]): AlignableRow {
+  return {
+    cells: row.map((cell) => (isFilled(cell) ? `${cell.type}:${cell.value}` : '')),
+    label: row.find((cell) => cell?.type === 'text')?.text.trim() ?? '',
+  };
+}
+
+function isFilled(cell: Cell | undefined): cell is Cell {
+  return cell !== undefined && cell.type !== 'blank';
+}
+
+function faceOf(cell: Cell | undefined): Face | null {
+  return isFilled(cell) ? { type: cell.type, value: cell.value, text: cell.text } : null;
+}
+
+/** The same text for the same look, whatever order its keys came in. */
+function lookKey(look: object): string {
+  return JSON.stringify(look, (_, value: unknown) =>
+    typeof value === 'object' && value !== null
+      ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : value,
+  );
+}
+
+function changeKind(
+  a: Cell | undefined,
+  b: Cell | undefined,
+  looks: { before: string[]; after: string[] },
+): 'figure' | 'look' | null {
+  const [x, y] = [isFilled(a), isFilled(b)];
+  if (x !== y) return 'figure';
+  if (x && y && (a!.type !== b!.type || !Object.is(a!.value, b!.value) || a!.text !== b!.text)) {
+    return 'figure';
+  }
+  const lookA = a?.dress === undefined ? '' : looks.before[a.dress];
+  const lookB = b?.dress === undefined ? '' : looks.after[b.dress];
+  return lookA === lookB && a?.ink === b?.ink ? null : 'look';
+}
+
+function difference(a: Cell | undefined, b: Cell | undefined): string | null {
+  if (a?.type === 'number' && b?.type === 'number') {
+    const gap = (b.value as number) - (a.value as number);
+    return gap === 0 ? null : showDifference(gap, b.format);
+  }
+  if (a?.type === 'date' && b?.type === 'date') {
+    const days = isoToSerial(String(b.value), '1900') - isoToSerial(String(a.value), '1900');
+    if (!Number.isFinite(days) || days === 0) return null;
+    const rounded = Number(days.toFixed(4));
+    return `${showDifference(rounded)} ${Math.abs(rounded) === 1 ? 'day' : 'days'}`;
+  }
+  return null;
+}
+
+/** Sums that changed. Cells that are sums themselves stay out, so that nothing counts twice; so do shares (`%`). */
+function totals(old: Grid, now: Grid, headers: string[], left: number): TotalChange[] {
+  const changed: TotalChange[] = [];
+  const width = Math.max(old[0]?.length ?? 0, now[0]?.length ?? 0);
+  for (let column = 0; column < width; column++) {
+    const [a, b] = [columnSum(old, column), columnSum(now, column)];
+    const format = b.format ?? a.format ?? 'General';
+    if (a.numbers + b.numbers < 2 || format.includes('%')) continue;
+    const gap = Number((b.sum - a.sum).toPrecision(12));
+    if (gap === 0 || !Number.isFinite(gap)) continue;
+    changed.push({
+      column: left + column,
+      header: headers[column] ?? '',
+      before: showNumber(Number(a.sum.toPrecision(15)), format),
+      after: showNumber(Number(b.sum.toPrecision(15)), format),
+      difference: showDifference(gap, format),
+    });
+  }
+  return changed;
+}
+
+function columnSum(grid: Grid, column: number) {
+  let sum = 0;
+  let numbers = 0;
+  let format: string | undefined;
+  for (const row of grid) {
+    const cell = row[column];
+    if (cell?.type !== 'number' || /^(SUM|SUBTOTAL|AGGREGATE)\(/i.test(cell.formula ?? ''))
+      continue;
+    sum += cell.value as number;
+    numbers++;
+    format ??= cell.format;
+  }
+  return { sum, numbers, format };
+}
+
+function arrangementChanged(before: Snapshot, after: Snapshot, rowsMoved: boolean): boolean {
+  const describe = ({ area, columns, rows, merges, defaults }: Snapshot) =>
+    JSON.stringify([
+      columns.map((band) => [band.index - area.left, band.size, band.hidden]),
+      // Where rows came or went, heights and merges move along: that is said by the rows themselves.
+      rowsMoved ? [] : rows.map((band) => [band.index - area.top, band.size, band.hidden]),
+      rowsMoved
+        ? []
+        : merges.map((m) => [
+            m.top - area.top,
+            m.left - area.left,
+            m.bottom - area.top,
+            m.right - area.left,
+          ]),
+      [defaults.columnWidth, defaults.rowHeight, defaults.digitWidth],
+    ]);
+  return describe(before) !== describe(after);
+}

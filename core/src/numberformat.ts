@@ -1,0 +1,108 @@
+import { format, formatColor, getFormatInfo, isValidFormat } from 'numfmt';
+import { type DateSystem, SYSTEMS_APART } from './date.ts';
+
+/** Number formats that files name by number alone (ECMA-376 Part 1, 18.8.30), the ones equal in every language. */
+const BUILT_IN: Record<number, string> = {
+  0: 'General',
+  1: '0',
+  2: '0.00',
+  3: '#,##0',
+  4: '#,##0.00',
+  9: '0%',
+  10: '0.00%',
+  11: '0.00E+00',
+  12: '# ?/?',
+  13: '# ??/??',
+  14: 'mm-dd-yy',
+  15: 'd-mmm-yy',
+  16: 'd-mmm',
+  17: 'mmm-yy',
+  18: 'h:mm AM/PM',
+  19: 'h:mm:ss AM/PM',
+  20: 'h:mm',
+  21: 'h:mm:ss',
+  22: 'm/d/yy h:mm',
+  37: '#,##0 ;(#,##0)',
+  38: '#,##0 ;[Red](#,##0)',
+  39: '#,##0.00;(#,##0.00)',
+  40: '#,##0.00;[Red](#,##0.00)',
+  45: 'mm:ss',
+  46: '[h]:mm:ss',
+  47: 'mmss.0',
+  48: '##0.0E+0',
+  49: '@',
+};
+
+/** The format code of a built-in format; `General` for numbers that name none. */
+export function builtInFormat(id: number): string {
+  return BUILT_IN[id] ?? 'General';
+}
+
+/** Whether the format shows a point in time. Elapsed times (`[h]:mm`) are amounts, not dates. */
+export function showsDate(code: string): boolean {
+  if (code === 'General' || !isValidFormat(code)) return false;
+  if (/\[(h+|m+|s+)\]/i.test(code)) return false;
+  return getFormatInfo(code).isDate;
+}
+
+/** The text that `value` shows under the format `code`. A code that makes no sense shows the value as it is. */
+export function showNumber(value: number, code: string, system: DateSystem = '1900'): string {
+  const shifted = system === '1904' && isValidFormat(code) && getFormatInfo(code).isDate;
+  try {
+    return format(code, shifted ? value + SYSTEMS_APART : value);
+  } catch {
+    return String(value);
+  }
+}
+
+/** The text that a text value shows under the format `code` (its fourth section, such as `;;;"n/a: "@`). */
+export function showText(value: string, code: string): string {
+  if (code === 'General' || code === '@') return value;
+  try {
+    return format(code, value);
+  } catch {
+    return value;
+  }
+}
+
+/** The colours a format code can name (ECMA-376 Part 1, 18.8.31), as the palette of the standard has them. */
+const INKS: Record<string, string> = {
+  black: '#000000',
+  blue: '#0000FF',
+  cyan: '#00FFFF',
+  green: '#00FF00',
+  magenta: '#FF00FF',
+  red: '#FF0000',
+  white: '#FFFFFF',
+  yellow: '#FFFF00',
+};
+
+/** The letter colour that the format gives to `value`, `#RRGGBB`, or undefined. */
+export function inkOf(value: number | string, code: string): string | undefined {
+  if (!code.includes('[')) return undefined;
+  try {
+    const colour = formatColor(code, value);
+    return typeof colour === 'string' ? INKS[colour.toLowerCase()] : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/**
+ * A difference with its sign, as the two values it lies between are shown: `+12`, `−0.25`, and `+3.9 pts` (percentage
+ * points) between shares. A difference too small for the format is shown in full instead of as zero.
+ */
+export function showDifference(difference: number, code = 'General'): string {
+  const sign = difference > 0 ? '+' : difference < 0 ? '−' : '±';
+  const plain = showsDate(code) ? 'General' : code;
+  // Rounded to 12 significant digits, so that 0.3 - 0.1 does not read as 0.19999999999999998.
+  const size = Number(Math.abs(difference).toPrecision(12));
+  if (plain.includes('%')) return `${sign}${Number((size * 100).toPrecision(2))} pts`;
+  // The first section alone: the sign is ours, and a format may put negatives in brackets or red.
+  const shown = showNumber(size, splitSections(plain)[0] ?? 'General').trim();
+  return sign + (/[1-9]/.test(shown) || size === 0 ? shown : showNumber(size, 'General'));
+}
+
+function splitSections(code: string): string[] {
+  return code.match(/(?:"[^"]*"|\\.|[^;"\\])+/g) ?? [code];
+}

@@ -1,0 +1,195 @@
+import { type Area, type CellAddress, holds, intersection } from './address.ts';
+
+/** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
+export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank';
+
+/** One cell with its value, the text it shows, and its place on the sheet (counted from 1). */
+export interface Cell {
+  row: number;
+  column: number;
+  type: CellType;
+  /** A number; a text; a truth value; for `date` its ISO 8601 form; for `error` its text, such as `#DIV/0!`. */
+  value: number | string | boolean;
+  /** The text shown: the value through its number format. */
+  text: string;
+  /** The formula without its leading `=`, where the cell has one. */
+  formula?: string;
+  /** The number format code, where it is not `General`. */
+  format?: string;
+  /** Letter colour that the number format sets (`[Red]`), `#RRGGBB`. */
+  ink?: string;
+  /** Index into the `dresses` of the snapshot. */
+  dress?: number;
+}
+
+/** How thick and in which pattern a border is drawn, by the names of ECMA-376 Part 1, 18.18.3. */
+export interface BorderLine {
+  style: string;
+  /** `#RRGGBB` */
+  colour: string;
+}
+
+/** The letters of a cell. */
+export interface Letters {
+  /** Family the source names. */
+  family: string;
+  /** Points. */
+  size: number;
+  bold?: boolean;
+  italic?: boolean;
+  underline?: boolean;
+  strike?: boolean;
+  /** `#RRGGBB`; black when absent. */
+  colour?: string;
+}
+
+export type HorizontalAlignment = 'left' | 'center' | 'right' | 'fill' | 'justify';
+export type VerticalAlignment = 'top' | 'center' | 'bottom' | 'justify';
+
+/** How a cell is dressed: everything about its look but the number format. */
+export interface Dress {
+  letters: Letters;
+  /** Fill colour, `#RRGGBB`. */
+  fill?: string;
+  top?: BorderLine;
+  right?: BorderLine;
+  bottom?: BorderLine;
+  left?: BorderLine;
+  /** Absent means by type: numbers and dates right, truth values and errors centred, text left. */
+  horizontal?: HorizontalAlignment;
+  /** Absent means bottom. */
+  vertical?: VerticalAlignment;
+  wrap?: boolean;
+  /** Steps of three spaces' width (ECMA-376 Part 1, 18.8.1). */
+  indent?: number;
+  /** Degrees counter-clockwise, -90 to 90. */
+  rotation?: number;
+}
+
+/** One column or row that differs from the sheet's default. */
+export interface Band {
+  index: number;
+  /** Column width in widths of a digit (ECMA-376 Part 1, 18.3.1.13), row height in points. */
+  size?: number;
+  hidden?: true;
+}
+
+/**
+ * What an area of a sheet held at one moment, with its look: complete, without reference to the file.
+ * Cells come row by row; empty undressed ones are left out. Two equal areas give equal snapshots.
+ */
+export interface Snapshot {
+  sheet: string;
+  area: Area;
+  cells: Cell[];
+  merges: Area[];
+  columns: Band[];
+  rows: Band[];
+  dresses: Dress[];
+  /** Column width in digit widths, row height in points, width of a digit in pixels. */
+  defaults: { columnWidth: number; rowHeight: number; digitWidth: number };
+}
+
+/** A sheet of a source, as a list shows it. */
+export interface SheetSummary {
+  name: string;
+  /** `hidden` can be shown by the spreadsheet program's user, `very hidden` only by a program. */
+  state: 'visible' | 'hidden' | 'very hidden';
+}
+
+/** A defined name of a source; `refersTo` is its formula without `=`. */
+export interface DefinedName {
+  name: string;
+  refersTo: string;
+  /** The sheet the name belongs to, or null for the whole workbook. */
+  sheet: string | null;
+  hidden: boolean;
+}
+
+/** Rows of a snapshot's cells: one entry for every row of the area, each with one place for every column. */
+export function gridOf(snapshot: Snapshot): (Cell | undefined)[][] {
+  const { area } = snapshot;
+  const width = area.right - area.left + 1;
+  const height = area.bottom - area.top + 1;
+  const grid = Array.from({ length: height }, () => new Array<Cell | undefined>(width));
+  for (const cell of snapshot.cells) {
+    const row = grid[cell.row - area.top];
+    if (row && cell.column >= area.left && cell.column <= area.right)
+      row[cell.column - area.left] = cell;
+  }
+  return grid;
+}
+
+/** The part of a snapshot that lies in `area`; merges that reach out of it are cut at its sides. */
+export function cutSnapshot(whole: Snapshot, area: Area): Snapshot {
+  const dresses: Dress[] = [];
+  const moved = new Map<number, number>();
+  const cells: Cell[] = [];
+  for (const cell of whole.cells) {
+    if (!holds(area, cell)) continue;
+    if (cell.dress === undefined) {
+      cells.push(cell);
+      continue;
+    }
+    let dress = moved.get(cell.dress);
+    if (dress === undefined) {
+      // Numbered by first use, so that equal areas of differently built files are equal.
+      dress = dresses.push(whole.dresses[cell.dress]!) - 1;
+      moved.set(cell.dress, dress);
+    }
+    cells.push({ ...cell, dress });
+  }
+  return {
+    sheet: whole.sheet,
+    area,
+    cells,
+    merges: whole.merges
+      .map((merge) => intersection(merge, area))
+      .filter((merge) => merge !== null)
+      .filter((merge) => merge.top !== merge.bottom || merge.left !== merge.right),
+    columns: whole.columns.filter((band) => band.index >= area.left && band.index <= area.right),
+    rows: whole.rows.filter((band) => band.index >= area.top && band.index <= area.bottom),
+    dresses,
+    defaults: whole.defaults,
+  };
+}
+
+/** The smallest area that holds every cell of the snapshot that has a value, or null when none has. */
+export function filledArea(snapshot: Snapshot): Area | null {
+  let area: Area | null = null;
+  for (const { type, row, column } of snapshot.cells) {
+    if (type === 'blank') continue;
+    if (!area) area = { top: row, left: column, bottom: row, right: column };
+    else {
+      area.top = Math.min(area.top, row);
+      area.left = Math.min(area.left, column);
+      area.bottom = Math.max(area.bottom, row);
+      area.right = Math.max(area.right, column);
+    }
+  }
+  return area;
+}
+
+/** How many cells of the snapshot have a value. */
+export function filledCount(snapshot: Snapshot): number {
+  return snapshot.cells.reduce((count, cell) => count + (cell.type === 'blank' ? 0 : 1), 0);
+}
+
+/** Whether column or row `index` is hidden according to `bands`. */
+export function isHidden(bands: readonly Band[], index: number): boolean {
+  return bands.some((band) => band.index === index && band.hidden === true);
+}
+
+/** Finds a sheet by name; names are compared without regard to case, as workbooks do. */
+export function findSheet<T extends { name: string }>(
+  sheets: readonly T[],
+  name: string,
+): T | undefined {
+  const wanted = name.toLocaleLowerCase('en');
+  return sheets.find((sheet) => sheet.name.toLocaleLowerCase('en') === wanted);
+}
+
+/** Where the cell stands, as `row,column`: a key for maps. */
+export function placeKey({ row, column }: CellAddress): string {
+  return `${row},${column}`;
+}

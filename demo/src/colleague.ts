@@ -1,0 +1,102 @@
+import { rename, writeFile } from 'node:fs/promises';
+import { columnNumber, parseReference } from '@tether/core';
+import ExcelJS from 'exceljs';
+import { recalculate } from './recalculate.ts';
+
+/** One thing a colleague does to a sheet before saving. Rows count from 1. */
+export type ColleagueEdit =
+  | { kind: 'set'; sheet: string; row: number; column: number; value: string | number | boolean }
+  | { kind: 'insert row'; sheet: string; row: number; values: (string | number)[] }
+  | { kind: 'remove row'; sheet: string; row: number };
+
+/** How the colleague's program saves: a new file put in place by name, or writing over the old one. */
+export type SavingHabit = 'rename' | 'in place';
+
+/**
+ * Opens the workbook at `path`, makes the edits, recalculates and saves it, as a colleague with a spreadsheet program
+ * would. Throws when the workbook cannot be opened or an edit names a sheet it does not have.
+ */
+export async function saveAsColleague(
+  path: string,
+  edits: readonly ColleagueEdit[],
+  habit: SavingHabit = 'rename',
+): Promise<void> {
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.readFile(path);
+  for (const edit of edits) {
+    const sheet = workbook.getWorksheet(edit.sheet);
+    if (!sheet) throw new Error(`The workbook has no sheet “${edit.sheet}”.`);
+    if (edit.kind === 'set') sheet.getCell(edit.row, edit.column).value = edit.value;
+    else if (edit.kind === 'insert row') {
+      sheet.insertRow(edit.row, edit.values, 'i');
+      shiftFormulas(sheet, edit.row, 1);
+    } else {
+      sheet.spliceRows(edit.row, 1);
+      shiftFormulas(sheet, edit.row, -1);
+    }
+  }
+  recalculate(workbook);
+  const bytes = Buffer.from(await workbook.xlsx.writeBuffer());
+  if (habit === 'in place') await writeFile(path, bytes);
+  else {
+    await writeFile(`${path}.saving`, bytes);
+    await rename(`${path}.saving`, path);
+  }
+}
+
+/** References of the sheet's formulas to rows at or below `from` move along with them. */
+function shiftFormulas(sheet: ExcelJS.Worksheet, from: number, by: number): void {
+  sheet.eachRow((row) => {
+    row.eachCell((cell) => {
+      const { value } = cell;
+      if (typeof value !== 'object' || value === null || !('formula' in value)) return;
+      if (value.formula === undefined) return;
+      const formula = value.formula.replace(
+        /(\$?[A-Z]{1,3}\$?)(\d+)/g,
+        (_, column: string, number: string) =>
+          `${column}${Number(number) >= from ? Number(number) + by : number}`,
+      );
+      cell.value = { formula, result: value.result ?? 0 };
+    });
+  });
+}
+
+/**
+ * Reads an edit as the command line writes it: `Counts!D8=104` sets a cell, `+Counts!9=SC-13,Sea aster,150,120` puts a
+ * row in front of row 9, `-Counts!9` removes row 9. Throws with a sentence when it is none of these.
+ */
+export function parseEdit(text: string): ColleagueEdit {
+  const row = /^([+-])(.+)!(\d+)(?:=(.*))?$/.exec(text);
+  if (row) {
+    const [, sign, sheet, number, values = ''] = row;
+    return sign === '-'
+      ? { kind: 'remove row', sheet: sheet!, row: Number(number) }
+      : {
+          kind: 'insert row',
+          sheet: sheet!,
+          row: Number(number),
+          values: values.split(',').map(toValue),
+        };
+  }
+  const [reference = '', ...rest] = text.split('=');
+  const parsed = parseReference(reference);
+  if (!parsed.ok || parsed.value.sheet === null || rest.length === 0) {
+    throw new Error(`“${text}” is no edit. Write Sheet!D8=104, +Sheet!9=a,b,c or -Sheet!9.`);
+  }
+  const { sheet, area } = parsed.value;
+  return { kind: 'set', sheet, row: area.top, column: area.left, value: toValue(rest.join('=')) };
+}
+
+function toValue(text: string): string | number {
+  return text.trim() !== '' && Number.isFinite(Number(text)) ? Number(text) : text;
+}
+
+/** Shorthand for tests and scripts: sets the cell `D8` of `sheet`. */
+export function setCell(
+  sheet: string,
+  cell: string,
+  value: string | number | boolean,
+): ColleagueEdit {
+  const match = /^([A-Z]+)(\d+)$/.exec(cell)!;
+  return { kind: 'set', sheet, column: columnNumber(match[1]!), row: Number(match[2]), value };
+}

@@ -1,0 +1,1 @@
+export { type OpenSource, openSource } from './open-source.ts';

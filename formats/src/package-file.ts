@@ -1,0 +1,199 @@
+import { constants } from 'node:fs';
+import { type FileHandle, open } from 'node:fs/promises';
+import { promisify } from 'node:util';
+import { inflateRaw } from 'node:zlib';
+import { fail, ok, type Result } from '@tether/core';
+
+const inflate = promisify(inflateRaw);
+
+/** One entry of the package's central directory. */
+interface Entry {
+  name: string;
+  method: number;
+  compressedSize: number;
+  size: number;
+  offset: number;
+}
+
+/** The most bytes one part may inflate to: a file that wants more is refused, not run out of memory on. */
+const MAX_PART_BYTES = 400 << 20;
+const END_BYTES = 22;
+const MAX_COMMENT = 65_535;
+
+/**
+ * A zip package (Open Packaging Conventions, ECMA-376 Part 2, on the zip format's APPNOTE 6.3.x) opened for reading
+ * single parts: only the central directory is read at once, and only the parts asked for are inflated.
+ */
+export class PackageFile {
+  private constructor(
+    private readonly file: FileHandle,
+    /** The name to put into faults. */
+    private readonly shownPath: string,
+    private readonly entries: Map<string, Entry>,
+  ) {}
+
+  /**
+   * Opens the package at `path`. Faults: `source-missing`, `source-unreadable`, `source-empty`, `source-not-workbook`,
+   * `source-old-format`, `source-password-protected`, `source-damaged`.
+   */
+  static async open(path: string, shownPath = path): Promise<Result<PackageFile>> {
+    let file: FileHandle;
+    try {
+      // Not blocking: a named pipe with the name of a workbook must not hold the reader for ever.
+      file = await open(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    } catch (error) {
+      return fileFault(error, shownPath);
+    }
+    const directory = await readDirectory(file, shownPath).catch((error: unknown) =>
+      fileFault(error, shownPath),
+    );
+    if (!directory.ok) {
+      await file.close();
+      return directory;
+    }
+    return ok(new PackageFile(file, shownPath, directory.value));
+  }
+
+  /** Whether the package has the part (part names are compared without case, OPC 6.2.2.3). */
+  has(part: string): boolean {
+    return this.entries.has(partKey(part));
+  }
+
+  /** The bytes of a part. Faults: `source-part-missing`, `source-damaged`, `source-too-large`. */
+  async read(part: string): Promise<Result<Buffer>> {
+    const entry = this.entries.get(partKey(part));
+    const path = this.shownPath;
+    if (!entry) return fail('source-part-missing', { path, part });
+    if (entry.size > MAX_PART_BYTES) {
+      return fail('source-too-large', { path, limit: `${part} is over 400 MB` });
+    }
+    try {
+      const header = await readBytes(this.file, entry.offset, 30);
+      if (header.readUInt32LE(0) !== 0x04034b50) {
+        return fail('source-damaged', { path, detail: `${part} is not where the directory says` });
+      }
+      const start = entry.offset + 30 + header.readUInt16LE(26) + header.readUInt16LE(28);
+      const bytes = await readBytes(this.file, start, entry.compressedSize);
+      if (entry.method === 0) return ok(bytes);
+      if (entry.method !== 8) {
+        return fail('source-damaged', { path, detail: `${part} is packed in an unknown way` });
+      }
+      return ok(await inflate(bytes, { maxOutputLength: Math.max(entry.size, 1) }));
+    } catch {
+      return fail('source-damaged', { path, detail: `${part} cannot be unpacked` });
+    }
+  }
+
+  /** Closes the file. */
+  async close(): Promise<void> {
+    await this.file.close();
+  }
+}
+
+function partKey(part: string): string {
+  return part.replace(/^\//, '').toLowerCase();
+}
+
+function fileFault(error: unknown, path: string) {
+  const code = (error as NodeJS.ErrnoException).code;
+  if (code === 'ENOENT' || code === 'ENOTDIR') return fail('source-missing', { path });
+  const detail =
+    code === 'EACCES' || code === 'EPERM'
+      ? 'it may not be read here'
+      : code === 'EBUSY'
+        ? 'another program keeps it locked'
+        : (code ?? 'reading failed');
+  return fail('source-unreadable', { path, detail });
+}
+
+async function readBytes(file: FileHandle, position: number, length: number): Promise<Buffer> {
+  const buffer = Buffer.allocUnsafe(length);
+  let done = 0;
+  while (done < length) {
+    const { bytesRead } = await file.read(buffer, done, length - done, position + done);
+    if (bytesRead === 0) throw new Error('the file ends early');
+    done += bytesRead;
+  }
+  return buffer;
+}
+
+async function readDirectory(file: FileHandle, path: string): Promise<Result<Map<string, Entry>>> {
+  const stat = await file.stat();
+  if (!stat.isFile()) return fail('source-unreadable', { path, detail: 'it is not a plain file' });
+  if (stat.size === 0) return fail('source-empty', { path });
+  const head = await readBytes(file, 0, Math.min(stat.size, 8));
+  if (head.toString('hex') === 'd0cf11e0a1b11ae1') return compoundFault(file, stat.size, path);
+  const tailLength = Math.min(stat.size, END_BYTES + MAX_COMMENT);
+  const tail = await readBytes(file, stat.size - tailLength, tailLength);
+  const end = tail.lastIndexOf(Buffer.from([0x50, 0x4b, 0x05, 0x06]));
+  if (end < 0) {
+    return head.readUInt16LE(0) === 0x4b50
+      ? fail('source-damaged', { path, detail: 'its end is missing' })
+      : fail('source-not-workbook', { path });
+  }
+  let count = tail.readUInt16LE(end + 10);
+  let size = tail.readUInt32LE(end + 12);
+  let offset = tail.readUInt32LE(end + 16);
+  if (count === 0xffff || size === 0xffffffff || offset === 0xffffffff) {
+    const locator = end - 20;
+    if (locator < 0 || tail.readUInt32LE(locator) !== 0x07064b50) {
+      return fail('source-damaged', { path, detail: 'its directory is missing' });
+    }
+    const end64 = await readBytes(file, Number(tail.readBigUInt64LE(locator + 8)), 56);
+    count = Number(end64.readBigUInt64LE(32));
+    size = Number(end64.readBigUInt64LE(40));
+    offset = Number(end64.readBigUInt64LE(48));
+  }
+  if (offset + size > stat.size) {
+    return fail('source-damaged', { path, detail: 'its directory lies outside the file' });
+  }
+  return parseDirectory(await readBytes(file, offset, size), count, path);
+}
+
+function parseDirectory(bytes: Buffer, count: number, path: string): Result<Map<string, Entry>> {
+  const entries = new Map<string, Entry>();
+  let at = 0;
+  for (let n = 0; n < count; n++) {
+    if (at + 46 > bytes.length || bytes.readUInt32LE(at) !== 0x02014b50) {
+      return fail('source-damaged', { path, detail: 'its directory is cut short' });
+    }
+    const nameLength = bytes.readUInt16LE(at + 28);
+    const extraLength = bytes.readUInt16LE(at + 30);
+    const entry: Entry = {
+      name: bytes.toString('utf8', at + 46, at + 46 + nameLength).replaceAll('\\', '/'),
+      method: bytes.readUInt16LE(at + 10),
+      compressedSize: bytes.readUInt32LE(at + 20),
+      size: bytes.readUInt32LE(at + 24),
+      offset: bytes.readUInt32LE(at + 42),
+    };
+    readZip64(bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength), entry);
+    entries.set(partKey(entry.name), entry);
+    at += 46 + nameLength + extraLength + bytes.readUInt16LE(at + 32);
+  }
+  return ok(entries);
+}
+
+/** Sizes that do not fit 32 bits stand in the zip64 extra field (APPNOTE 4.5.3), in a fixed order, only those needed. */
+function readZip64(extra: Buffer, entry: Entry): void {
+  for (let at = 0; at + 4 <= extra.length; at += 4 + extra.readUInt16LE(at + 2)) {
+    if (extra.readUInt16LE(at) !== 1) continue;
+    let field = at + 4;
+    for (const key of ['size', 'compressedSize', 'offset'] as const) {
+      if (entry[key] !== 0xffffffff || field + 8 > extra.length) continue;
+      entry[key] = Number(extra.readBigUInt64LE(field));
+      field += 8;
+    }
+  }
+}
+
+/**
+ * A compound file instead of a zip is either a workbook encrypted with a password ([MS-OFFCRYPTO] 2.3: its directory
+ * names a stream `EncryptedPackage`) or one in the old binary format.
+ */
+async function compoundFault(file: FileHandle, size: number, path: string) {
+  const bytes = await readBytes(file, 0, Math.min(size, 4 << 20));
+  const isEncrypted = bytes.includes(Buffer.from('EncryptedPackage', 'utf16le'));
+  return isEncrypted
+    ? fail('source-password-protected', { path })
+    : fail('source-old-format', { path });
+}

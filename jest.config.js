@@ -1,0 +1,22 @@
+/** Unit tests of every room: a test stands beside what it tests. */
+export default {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+          target: 'es2022',
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+  // Our own packages are symbolic links inside node_modules and must be transformed too.
+  transformIgnorePatterns: ['/node_modules/(?!@tether/)'],
+  testMatch: ['<rootDir>/{core,formats,contract,server,web,demo,cli}/src/**/*.test.{ts,tsx}'],
+  modulePathIgnorePatterns: ['<rootDir>/.run/', '/dist/', '/types-out/'],
+};

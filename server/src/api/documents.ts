@@ -1,0 +1,65 @@
+import {
+  createDocumentSchema,
+  placeRequestSchema,
+  renameDocumentSchema,
+  saveDocumentSchema,
+} from '@tether/contract';
+import { fail, ok } from '@tether/core';
+import { Router } from 'express';
+import { findDocument, listDocuments, renameDocument } from '../db/documents.ts';
+import { describeTethers } from '../db/tethers.ts';
+import { createDocument, saveDocument } from '../documents/save.ts';
+import { currentPerson } from '../people/gate.ts';
+import type { Services } from '../services.ts';
+import { placeTether } from '../tethers/place.ts';
+import { answer, knownIdOnly, parseRequest } from './respond.ts';
+
+/** Documents, their text and their objects. */
+export function documentRoutes(services: Services): Router {
+  const { db, events } = services;
+  const router = Router();
+  router.param('id', knownIdOnly);
+
+  router.get('/', async (_request, response) => {
+    response.json(await listDocuments(db));
+  });
+  router.post('/', async (request, response) => {
+    const body = parseRequest(response, createDocumentSchema, request.body);
+    if (!body) return;
+    const id = await createDocument(services, currentPerson(response), body);
+    answer(response, ok(await findDocument(db, id)), 201);
+  });
+  router.get('/:id', async (request, response) => {
+    const found = await findDocument(db, request.params.id);
+    answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
+  });
+  router.patch('/:id', async (request, response) => {
+    const body = parseRequest(response, renameDocumentSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    const isRenamed = await renameDocument(db, id, body.name);
+    const found = isRenamed ? await findDocument(db, id) : null;
+    if (found) {
+      const by = currentPerson(response).name;
+      events.publish({ kind: 'document', documentId: id, version: found.version, by });
+    }
+    answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
+  });
+  router.put('/:id/content', async (request, response) => {
+    const body = parseRequest(response, saveDocumentSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await saveDocument(services, person, request.params.id, body));
+  });
+  router.get('/:id/tethers', async (request, response) => {
+    const described = await describeTethers(db, { documentId: request.params.id });
+    response.json(described.map(({ tether }) => tether));
+  });
+  router.post('/:id/tethers', async (request, response) => {
+    const body = parseRequest(response, placeRequestSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await placeTether(services, person.id, request.params.id, body), 201);
+  });
+  return router;
+}

@@ -1,0 +1,54 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { logQuerySchema } from '@tether/contract';
+import { fault } from '@tether/core';
+import express, { type Express } from 'express';
+import { documentRoutes } from './api/documents.ts';
+import { signInRoutes } from './api/people.ts';
+import { onUnexpected, parseRequest, refuse, securityHeaders } from './api/respond.ts';
+import { sourceRoutes } from './api/sources.ts';
+import { snapshotRoutes, tetherRoutes } from './api/tethers.ts';
+import { pageLog } from './db/log.ts';
+import { currentPerson, gate } from './people/gate.ts';
+import type { Services } from './services.ts';
+
+/** The whole application as one Express app: the API behind its gate, and the built web application from `webRoot`. */
+export function buildApp(services: Services, webRoot: string | null): Express {
+  const { db, events } = services;
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(securityHeaders);
+
+  const api = express.Router();
+  api.use(express.json({ limit: '20mb' }));
+  api.use(signInRoutes(services));
+  api.use(gate(db));
+  api.get('/me', (_request, response) => {
+    response.json(currentPerson(response));
+  });
+  api.get('/events', (request, response) => {
+    events.attach(response, request.get('last-event-id'));
+  });
+  api.get('/log', async (request, response) => {
+    const query = parseRequest(response, logQuerySchema, request.query);
+    if (query) response.json(await pageLog(db, query));
+  });
+  api.use('/documents', documentRoutes(services));
+  api.use('/tethers', tetherRoutes(services));
+  api.use('/snapshots', snapshotRoutes(services));
+  api.use('/sources', sourceRoutes(services));
+  api.use((_request, response) => refuse(response, fault('not-found', { what: 'address' })));
+  app.use('/api', api);
+
+  if (webRoot && existsSync(webRoot)) {
+    // File names below assets carry a hash of their content.
+    app.use('/assets', express.static(join(webRoot, 'assets'), { immutable: true, maxAge: '1y' }));
+    app.use(express.static(webRoot, { index: false }));
+    app.use((_request, response) => {
+      response.setHeader('cache-control', 'no-cache');
+      response.sendFile(join(webRoot, 'index.html'));
+    });
+  }
+  app.use(onUnexpected);
+  return app;
+}

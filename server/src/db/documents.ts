@@ -1,0 +1,112 @@
+import type {
+  DocumentContent,
+  DocumentDetail,
+  DocumentSummary,
+  StandingCounts,
+} from '@tether/contract';
+import { and, count, desc, eq, sql } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { documents, people, tethers } from './schema.ts';
+
+const summaryColumns = {
+  id: documents.id,
+  kind: documents.kind,
+  name: documents.name,
+  version: documents.version,
+  savedAt: documents.savedAt,
+  savedBy: people.name,
+};
+
+/** Adds a document at version 1. */
+export async function insertDocument(
+  db: Database,
+  document: { name: string; content: DocumentContent; savedBy: string | null },
+): Promise<string> {
+  const [row] = await db
+    .insert(documents)
+    .values({ kind: 'report', ...document })
+    .returning({ id: documents.id });
+  return row!.id;
+}
+
+/** All documents with their text, the one saved last first. */
+export async function listDocuments(db: Database): Promise<DocumentDetail[]> {
+  const rows = await db
+    .select({ ...summaryColumns, content: documents.content })
+    .from(documents)
+    .leftJoin(people, eq(people.id, documents.savedBy))
+    .orderBy(desc(documents.savedAt));
+  const standings = await countStandings(db);
+  return rows.map((row) => ({
+    ...row,
+    savedAt: row.savedAt.toISOString(),
+    standings: standings.get(row.id) ?? {},
+  }));
+}
+
+/** A document with its text. */
+export async function findDocument(db: Database, id: string): Promise<DocumentDetail | null> {
+  const [row] = await db
+    .select({ ...summaryColumns, content: documents.content })
+    .from(documents)
+    .leftJoin(people, eq(people.id, documents.savedBy))
+    .where(eq(documents.id, id));
+  if (!row) return null;
+  const standings = await countStandings(db, id);
+  return { ...row, savedAt: row.savedAt.toISOString(), standings: standings.get(id) ?? {} };
+}
+
+/** Locks the document for the running transaction and tells its version and who saved it last. */
+export async function lockDocument(
+  tx: Database,
+  id: string,
+): Promise<Pick<DocumentSummary, 'version' | 'savedBy'> | null> {
+  const [row] = await tx
+    .select({ version: documents.version, savedById: documents.savedBy })
+    .from(documents)
+    .where(eq(documents.id, id))
+    .for('update');
+  if (!row) return null;
+  const [person] = row.savedById
+    ? await tx.select({ name: people.name }).from(people).where(eq(people.id, row.savedById))
+    : [];
+  return { version: row.version, savedBy: person?.name ?? null };
+}
+
+/** Stores the text as the next version, which is returned. */
+export async function storeContent(
+  tx: Database,
+  id: string,
+  content: DocumentContent,
+  savedBy: string,
+): Promise<number> {
+  const [row] = await tx
+    .update(documents)
+    .set({ content, savedBy, savedAt: new Date(), version: sql`${documents.version} + 1` })
+    .where(eq(documents.id, id))
+    .returning({ version: documents.version });
+  return row!.version;
+}
+
+/** Gives the document another name; false when there is no such document. */
+export async function renameDocument(db: Database, id: string, name: string): Promise<boolean> {
+  const rows = await db
+    .update(documents)
+    .set({ name })
+    .where(eq(documents.id, id))
+    .returning({ id: documents.id });
+  return rows.length > 0;
+}
+
+async function countStandings(db: Database, id?: string): Promise<Map<string, StandingCounts>> {
+  const rows = await db
+    .select({ documentId: tethers.documentId, standing: tethers.standing, number: count() })
+    .from(tethers)
+    .where(and(eq(tethers.placed, true), id ? eq(tethers.documentId, id) : undefined))
+    .groupBy(tethers.documentId, tethers.standing);
+  const counts = new Map<string, StandingCounts>();
+  for (const { documentId, standing, number } of rows) {
+    counts.set(documentId, { ...counts.get(documentId), [standing]: number });
+  }
+  return counts;
+}

@@ -1,0 +1,23 @@
+import { getTableName, sql } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import * as schema from './schema.ts';
+
+/** Empties every table. */
+export async function emptyDatabase(db: Database): Promise<void> {
+  const names = Object.values(schema).map((table) => sql.identifier(getTableName(table)));
+  await db.execute(sql`truncate ${sql.join(names, sql`, `)} restart identity cascade`);
+}
+
+/** Whether nobody has an account yet: a database that no demo or person has used. */
+export async function isEmptyDatabase(db: Database): Promise<boolean> {
+  const [person] = await db.select({ id: schema.people.id }).from(schema.people).limit(1);
+  return person === undefined;
+}
+
+/** Channel on which running servers hear that the data were replaced under them. */
+export const RESET_CHANNEL = 'tether_reset';
+
+/** Tells running servers that the data were replaced. */
+export async function announceReset(db: Database): Promise<void> {
+  await db.execute(sql`select pg_notify(${RESET_CHANNEL}, '')`);
+}

@@ -1,0 +1,123 @@
+import type { Tether } from '@tether/contract';
+import { and, asc, eq, inArray, ne, type SQL } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { documents, people, sourceFolders, sources, tethers } from './schema.ts';
+
+export type TetherRow = typeof tethers.$inferSelect;
+
+/** Adds a tether. */
+export async function insertTether(
+  db: Database,
+  tether: typeof tethers.$inferInsert,
+): Promise<TetherRow> {
+  const [row] = await db.insert(tethers).values(tether).returning();
+  return row!;
+}
+
+/** Tethers for the screen, by document, by id or all that need attention; the oldest standing first. */
+export async function describeTethers(
+  db: Database,
+  which: { documentId: string } | { ids: readonly string[] } | { needAttention: true },
+): Promise<{ tether: Tether; documentName: string }[]> {
+  const rows = await db
+    .select({
+      row: tethers,
+      source: { id: sources.id, folder: sourceFolders.name, path: sources.path },
+      refreshedBy: people.name,
+      documentName: documents.name,
+    })
+    .from(tethers)
+    .innerJoin(sources, eq(sources.id, tethers.sourceId))
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .innerJoin(documents, eq(documents.id, tethers.documentId))
+    .leftJoin(people, eq(people.id, tethers.refreshedBy))
+    .where(condition(which))
+    .orderBy(asc(tethers.standingSince), asc(tethers.id));
+  return rows.map(({ row, source, refreshedBy, documentName }) => {
+    const { sourceId: _, standingSince, refreshedAt, ...rest } = row;
+    return {
+      documentName,
+      tether: {
+        ...rest,
+        source,
+        refreshedBy,
+        standingSince: standingSince.toISOString(),
+        refreshedAt: refreshedAt.toISOString(),
+      },
+    };
+  });
+}
+
+function condition(which: Parameters<typeof describeTethers>[1]): SQL | undefined {
+  if ('documentId' in which) return eq(tethers.documentId, which.documentId);
+  if ('ids' in which) return inArray(tethers.id, [...which.ids]);
+  return and(eq(tethers.placed, true), ne(tethers.standing, 'in step'));
+}
+
+/** The tethers of a source, in an order that every transaction shares, locked when `lock` is set. */
+export function listSourceTethers(
+  db: Database,
+  sourceId: string,
+  { lock = false } = {},
+): Promise<TetherRow[]> {
+  const query = db
+    .select()
+    .from(tethers)
+    .where(eq(tethers.sourceId, sourceId))
+    .orderBy(asc(tethers.id));
+  return lock ? query.for('update') : query;
+}
+
+/** Locks these tethers for the running transaction, always in the same order so that two never wait for each other. */
+export function lockTethers(tx: Database, ids: readonly string[]): Promise<TetherRow[]> {
+  if (ids.length === 0) return Promise.resolve([]);
+  return tx
+    .select()
+    .from(tethers)
+    .where(inArray(tethers.id, [...ids]))
+    .orderBy(asc(tethers.id))
+    .for('update');
+}
+
+/** Tethers by id, without a lock. */
+export function findTethers(db: Database, ids: readonly string[]): Promise<TetherRow[]> {
+  if (ids.length === 0) return Promise.resolve([]);
+  return db
+    .select()
+    .from(tethers)
+    .where(inArray(tethers.id, [...ids]));
+}
+
+/** Changes columns of one tether. */
+export async function updateTether(
+  db: Database,
+  id: string,
+  values: Partial<typeof tethers.$inferInsert>,
+): Promise<void> {
+  await db.update(tethers).set(values).where(eq(tethers.id, id));
+}
+
+/** Records which of the document's tethers stand in its text. */
+export async function setPlaced(
+  tx: Database,
+  documentId: string,
+  placedIds: ReadonlySet<string>,
+): Promise<void> {
+  const rows = await tx
+    .select({ id: tethers.id, placed: tethers.placed })
+    .from(tethers)
+    .where(eq(tethers.documentId, documentId));
+  for (const placed of [true, false]) {
+    const changed = rows.filter((row) => row.placed !== placed && placedIds.has(row.id) === placed);
+    if (changed.length === 0) continue;
+    await tx
+      .update(tethers)
+      .set({ placed })
+      .where(
+        inArray(
+          tethers.id,
+          changed.map(({ id }) => id),
+        ),
+      );
+  }
+}

@@ -1,0 +1,14 @@
+import type { Database } from './db/database.ts';
+import type { EventHub } from './events/hub.ts';
+import type { SourceKeeper } from './sources/keeper.ts';
+import type { SourceReader } from './sources/reader.ts';
+
+/** What the rooms of the server work with, handed to each piece of work. */
+export interface Services {
+  db: Database;
+  reader: SourceReader;
+  keeper: SourceKeeper;
+  events: EventHub;
+  /** Whether the demo is loaded: the sign-in page then offers its people. */
+  hasDemo: boolean;
+}

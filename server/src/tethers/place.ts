@@ -1,0 +1,72 @@
+import type { PlaceRequest, Tether } from '@tether/contract';
+import {
+  cellCount,
+  describeReach,
+  fail,
+  isInsideSheet,
+  MAX_REACH_CELLS,
+  ok,
+  type Result,
+} from '@tether/core';
+import { findDocument } from '../db/documents.ts';
+import { insertLog } from '../db/log.ts';
+import { storeSnapshot } from '../db/snapshots.ts';
+import { describeTethers, insertTether } from '../db/tethers.ts';
+import type { Services } from '../services.ts';
+import { readReach } from '../sources/contents.ts';
+
+/**
+ * Ties a new object of a document to a part of a source: what the reach holds now becomes its base. The object stands
+ * in the text once the document is saved with its node. Faults: `not-found`, `reference-outside-sheet`,
+ * `reach-too-large`, and those of reading the source.
+ */
+export async function placeTether(
+  services: Pick<Services, 'db' | 'reader' | 'keeper' | 'events'>,
+  personId: string | null,
+  documentId: string,
+  { sourceId, reach, name }: PlaceRequest,
+): Promise<Result<Tether>> {
+  const { db, keeper, events } = services;
+  if (!(await findDocument(db, documentId))) return fail('not-found', { what: 'document' });
+  if (!isInsideSheet(reach.area)) {
+    return fail('reference-outside-sheet', { text: describeReach(reach) });
+  }
+  const cells = cellCount(reach.area);
+  if (cells > MAX_REACH_CELLS)
+    return fail('reach-too-large', { cells: cells.toLocaleString('en') });
+
+  return keeper.exclusively(sourceId, async () => {
+    const snapshot = await readReach(services, sourceId, reach);
+    if (!snapshot.ok) return snapshot;
+    const id = await db.transaction(async (tx) => {
+      const base = await storeSnapshot(tx, snapshot.value);
+      const row = await insertTether(tx, {
+        documentId,
+        sourceId,
+        name,
+        // The sheet's own spelling of its name, so that every object of a sheet asks for it alike.
+        reach: { ...reach, sheet: snapshot.value.sheet },
+        base,
+        refreshedBy: personId,
+      });
+      const [described] = await describeTethers(tx, { ids: [row.id] });
+      const { folder, path } = described!.tether.source;
+      await insertLog(tx, [
+        {
+          kind: 'placed',
+          personId,
+          documentId,
+          tetherId: row.id,
+          tetherName: name,
+          source: `${folder}/${path}`,
+          summary: `Placed ${describeReach(row.reach)} as a table.`,
+        },
+      ]);
+      return row.id;
+    });
+    events.publish({ kind: 'tethers', documentId, ids: [id] });
+    events.publish({ kind: 'log' });
+    const [described] = await describeTethers(db, { ids: [id] });
+    return ok(described!.tether);
+  });
+}

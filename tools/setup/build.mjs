@@ -1,0 +1,60 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { ROOT } from './paths.mjs';
+import { giveUp, run, say } from './say.mjs';
+import { unlessDone } from './stamp.mjs';
+
+/** Our own packages that the server is built from; everything else stays in node_modules. */
+const OWN = ['core', 'formats', 'contract', 'demo'];
+
+/** Builds server and web application where their sources changed. */
+export async function build() {
+  const shared = OWN.map((room) => `${room}/src`);
+  await unlessDone(
+    'server',
+    [...shared, 'server/src', 'package-lock.json', 'tools/setup/build.mjs'],
+    () => existsSync(join(ROOT, 'server', 'dist', 'main.js')),
+    buildServer,
+  );
+  await unlessDone(
+    'web',
+    [...shared, 'web', 'package-lock.json'],
+    () => existsSync(join(ROOT, 'web', 'dist', 'index.html')),
+    async () => {
+      say('Building the web application');
+      const vite = join(ROOT, 'node_modules', 'vite', 'bin', 'vite.js');
+      const built = await run(process.execPath, [vite, 'build', '--logLevel', 'warn'], {
+        cwd: join(ROOT, 'web'),
+        quiet: true,
+      });
+      if (built.code !== 0) {
+        giveUp(`The web application did not build:\n${built.output}`, 'Mend it and try again.');
+      }
+    },
+  );
+}
+
+/** Bundles the server: our own packages inside, the others outside. */
+export async function buildServer() {
+  say('Building the server');
+  // Imported here, since the packages may have been installed only a moment ago.
+  const esbuild = await import('esbuild');
+  const ownAliases = Object.fromEntries(
+    OWN.map((room) => [`@tether/${room}`, join(ROOT, room, 'src', 'index.ts')]),
+  );
+  await esbuild.build({
+    entryPoints: {
+      main: join(ROOT, 'server/src/main.ts'),
+      'read-file': join(ROOT, 'server/src/sources/read-file.ts'),
+    },
+    outdir: join(ROOT, 'server/dist'),
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    sourcemap: true,
+    packages: 'external',
+    alias: ownAliases,
+    logLevel: 'warning',
+  });
+}
