@@ -13,11 +13,9 @@ const { readServerNote, startCluster } = await import('./setup/cluster.mjs');
 const { serverEnvironment } = await import('./setup/server.mjs');
 const isServing = readServerNote() !== null;
 const cluster = await startCluster('cluster');
-const { code } = await run(
-  process.execPath,
-  [join(ROOT, 'server/dist/main.js'), '--reset-demo'],
-  { env: serverEnvironment({ url: cluster.url, port: 0, sources: SOURCES }) },
-);
+const { code } = await run(process.execPath, [join(ROOT, 'server/dist/main.js'), '--reset-demo'], {
+  env: serverEnvironment({ url: cluster.url, port: 0, sources: SOURCES }),
+});
 if (!isServing) await cluster.stop();
 if (code === 0) say('The demo is as it was at first. Sign in again.');
 process.exit(code);

@@ -97,7 +97,10 @@ export function showDifference(difference: number, code = 'General'): string {
   const plain = showsDate(code) ? 'General' : code;
   // Rounded to 12 significant digits, so that 0.3 - 0.1 does not read as 0.19999999999999998.
   const size = Number(Math.abs(difference).toPrecision(12));
-  if (plain.includes('%')) return `${sign}${Number((size * 100).toPrecision(2))} pts`;
+  if (plain.includes('%')) {
+    const points = size * 100;
+    return `${sign}${Number(points.toFixed(points < 0.1 ? 4 : 1))} pts`;
+  }
   // The first section alone: the sign is ours, and a format may put negatives in brackets or red.
   const shown = showNumber(size, splitSections(plain)[0] ?? 'General').trim();
   return sign + (/[1-9]/.test(shown) || size === 0 ? shown : showNumber(size, 'General'));

@@ -55,7 +55,8 @@ export async function startCluster(name) {
 /** Where the cluster lives: in the project, or outside where the project's folder is closed to PostgreSQL's account. */
 function clusterHome(name) {
   const inside = join(RUN, name);
-  const home = isRoot && !isOpenToOthers(RUN) ? join('/var/tmp', `tether-${PROJECT_KEY}-${name}`) : inside;
+  const home =
+    isRoot && !isOpenToOthers(RUN) ? join('/var/tmp', `tether-${PROJECT_KEY}-${name}`) : inside;
   mkdirSync(home, { recursive: true });
   chmodSync(home, 0o755);
   if (account) chownSync(home, account.uid, account.gid);

@@ -22,15 +22,21 @@ export function serverEnvironment({ url, port, sources }) {
  */
 export function startServer(environment, { onLine = console.log } = {}) {
   return new Promise((resolve, reject) => {
-    const child = spawn(process.execPath, ['--enable-source-maps', join(ROOT, 'server/dist/main.js')], {
-      cwd: ROOT,
-      env: environment,
-      stdio: ['ignore', 'pipe', 'inherit'],
-      // Ctrl-C reaches the whole group; the command itself passes it on in the right order.
-      detached: true,
-    });
+    const child = spawn(
+      process.execPath,
+      ['--enable-source-maps', join(ROOT, 'server/dist/main.js')],
+      {
+        cwd: ROOT,
+        env: environment,
+        stdio: ['ignore', 'pipe', 'inherit'],
+        // Ctrl-C reaches the whole group; the command itself passes it on in the right order.
+        detached: true,
+      },
+    );
     const ended = new Promise((done) => child.on('close', (code) => done(code ?? 1)));
-    ended.then((code) => reject(new Error(`The server ended before it listened (exit code ${code}).`)));
+    ended.then((code) =>
+      reject(new Error(`The server ended before it listened (exit code ${code}).`)),
+    );
     const stop = async () => {
       child.kill('SIGTERM');
       const timer = setTimeout(() => child.kill('SIGKILL'), 10_000);

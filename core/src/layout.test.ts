@@ -1,0 +1,61 @@
+import { expect, test } from '@jest/globals';
+import { suggestName } from './header.ts';
+import { columnPixels, columnWidths, digitWidth, rowHeights } from './layout.ts';
+import type { Cell, Snapshot } from './sheet.ts';
+
+// ECMA-376 Part 1, 18.3.1.13 (col), width: with Calibri 11 the widest digit is 7 pixels; a column that shows 8 digits has
+// the width Truncate([8*7+5]/7*256)/256 = 8.7109375, which its formula takes back to 61 pixels.
+test('a column width turns into pixels by the standard’s formula', () => {
+  expect(digitWidth('Calibri', 11)).toBe(7);
+  expect(columnPixels(8.7109375, 7)).toBe(61);
+  // Common practice: the usual column of 64 pixels is written as 9.140625.
+  expect(columnPixels(9.140625, 7)).toBe(64);
+});
+
+function snapshot(cells: Cell[], extra: Partial<Snapshot> = {}): Snapshot {
+  return {
+    sheet: 'Piles',
+    area: { top: 4, left: 2, bottom: 6, right: 4 },
+    cells,
+    merges: [],
+    columns: [],
+    rows: [],
+    dresses: [],
+    defaults: { columnWidth: 9.140625, rowHeight: 15, digitWidth: 7 },
+    ...extra,
+  };
+}
+
+test('hidden columns and rows have no width and no height', () => {
+  const placed = snapshot([], {
+    columns: [
+      { index: 3, hidden: true },
+      { index: 4, size: 20 },
+    ],
+    rows: [
+      { index: 5, size: 30 },
+      { index: 6, hidden: true },
+    ],
+  });
+  expect(columnWidths(placed)).toEqual([64, 0, 140]);
+  expect(rowHeights(placed)).toEqual([20, 40, 0]);
+});
+
+test('a name is suggested from the headers, else from the first text, else from the sheet', () => {
+  const cell = (row: number, column: number, value: string | number): Cell => ({
+    row,
+    column,
+    type: typeof value === 'number' ? 'number' : 'text',
+    value,
+    text: String(value),
+  });
+  const headed = snapshot([
+    cell(4, 2, 'Pile'),
+    cell(4, 3, 'Length'),
+    cell(5, 2, 'P-01'),
+    cell(5, 3, 4),
+  ]);
+  expect(suggestName(headed)).toBe('Piles: Pile, Length');
+  expect(suggestName(snapshot([cell(4, 2, 'Driven'), cell(4, 3, 7)]))).toBe('Piles: Driven');
+  expect(suggestName(snapshot([cell(4, 2, 7)]))).toBe('Piles');
+});

@@ -1,0 +1,72 @@
+import { describe, expect, test } from '@jest/globals';
+import {
+  builtInFormat,
+  inkOf,
+  showDifference,
+  showNumber,
+  showsDate,
+  showText,
+} from './numberformat.ts';
+
+describe('shown text', () => {
+  // Codes and results as the tables of ECMA-376 Part 1, 18.8.31 (numFmts) describe the placeholders.
+  test.each([
+    [1234.5, '#,##0.00', '1,234.50'],
+    [0.256, '0%', '26%'],
+    [-3, '0.0;[Red](0.0)', '(3.0)'],
+    [0, '0;-0;"none"', 'none'],
+    [5.25, '# ?/?', '5 1/4'],
+    [39448, 'yyyy-mm-dd', '2008-01-01'],
+    [1.5, '[h]:mm', '36:00'],
+    [12345, '0.00E+00', '1.23E+04'],
+  ])('%d under %s shows %s', (value, code, text) => {
+    expect(showNumber(value, code)).toBe(text);
+  });
+
+  test('a date of the 1904 system shows the day it means there', () => {
+    expect(showNumber(0, 'yyyy-mm-dd', '1904')).toBe('1904-01-01');
+    expect(showNumber(0, '0.0', '1904')).toBe('0.0');
+  });
+
+  test('a code that makes no sense shows the value as it is', () => {
+    expect(showNumber(3, '[[[')).toBe('3');
+  });
+
+  test('a text follows the fourth section', () => {
+    expect(showText('late', '0;0;0;"note: "@')).toBe('note: late');
+    expect(showText('late', 'General')).toBe('late');
+  });
+
+  test('built-in formats go by their number (ECMA-376 Part 1, 18.8.30)', () => {
+    expect(builtInFormat(4)).toBe('#,##0.00');
+    expect(builtInFormat(14)).toBe('mm-dd-yy');
+    expect(builtInFormat(46)).toBe('[h]:mm:ss');
+    expect(builtInFormat(163)).toBe('General');
+  });
+
+  test('points in time are dates, elapsed times are amounts', () => {
+    expect(showsDate('d mmm yyyy')).toBe(true);
+    expect(showsDate('h:mm')).toBe(true);
+    expect(showsDate('[h]:mm')).toBe(false);
+    expect(showsDate('0.00')).toBe(false);
+    expect(showsDate('"day" 0')).toBe(false);
+  });
+
+  test('a format can set the colour of its letters', () => {
+    expect(inkOf(-1, '0;[Red]-0')).toBe('#FF0000');
+    expect(inkOf(1, '0;[Red]-0')).toBeUndefined();
+  });
+});
+
+describe('differences', () => {
+  test.each([
+    [7, '#,##0', '+7'],
+    [-1200, '#,##0', '−1,200'],
+    [0.1 + 0.2, 'General', '+0.3'],
+    [-0.04, '0.00;(0.00)', '−0.04'],
+    [0.0388888, '0%', '+3.9 pts'],
+    [0.3, '0', '+0.3'],
+  ])('%d under %s is written %s', (difference, code, text) => {
+    expect(showDifference(difference, code)).toBe(text);
+  });
+});

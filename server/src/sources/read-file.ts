@@ -1,0 +1,123 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { pipeline } from 'node:stream/promises';
+import { fail, fault, ok, type Result } from '@tether/core';
+import { type OpenSource, openSource } from '@tether/formats';
+import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
+
+/** Openings kept from the last readings, so that a person who scrolls through a sheet does not open it anew each time. */
+const kept = new Map<string, { stamp: string; hash: string; source: OpenSource }>();
+const MAX_KEPT = 3;
+/** A file that changes while it is read is read again, this often at most. */
+const MAX_TRIES = 4;
+
+/**
+ * Reads what `request` asks for out of one state of the file: when the file changes meanwhile, it is read again. Runs
+ * in a worker thread.
+ */
+export default async function readFile(request: ReadingRequest): Promise<ReadingOutcome> {
+  let outcome = await readOnce(request);
+  for (let tries = 1; tries < MAX_TRIES && !outcome.isSteady; tries++) {
+    outcome = await readOnce(request);
+  }
+  return outcome.result;
+}
+
+async function readOnce(
+  request: ReadingRequest,
+): Promise<{ isSteady: boolean; result: ReadingOutcome }> {
+  const { path, shownPath } = request;
+  const before = await stampOf(path);
+  const known = kept.get(path);
+  let hash = known && known.stamp === before.stamp ? known.hash : null;
+  if (hash === null) {
+    await forget(path);
+    const hashed = await hashFile(path, shownPath, before.isFile);
+    if (!hashed.ok) {
+      return { isSteady: true, result: { ...hashed, hash: null, bytes: before.bytes } };
+    }
+    hash = hashed.value;
+    if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
+    const opened = await openSource(path, shownPath);
+    if (!opened.ok) {
+      const isSteady = (await stampOf(path)).stamp === before.stamp;
+      return { isSteady, result: { ...opened, hash, bytes: before.bytes } };
+    }
+    await keep(path, { stamp: before.stamp, hash, source: opened.value });
+  }
+  if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
+  const reading = await readAll(kept.get(path)!.source, request, hash, before.bytes);
+  const isSteady = (await stampOf(path)).stamp === before.stamp;
+  if (!isSteady || !reading.ok) await forget(path);
+  return { isSteady, result: reading };
+}
+
+function same(hash: string, bytes: number): ReadingOutcome {
+  return ok({ hash, bytes, isSame: true, sheets: [], names: [], areas: [] });
+}
+
+async function readAll(
+  source: OpenSource,
+  request: ReadingRequest,
+  hash: string,
+  bytes: number,
+): Promise<ReadingOutcome> {
+  try {
+    const sheets: Reading['sheets'] = [];
+    for (const sheet of source.sheets) {
+      const used = request.withUsedAreas ? await source.usedArea(sheet.name) : null;
+      sheets.push({ ...sheet, usedArea: used?.ok ? used.value : null });
+    }
+    const areas: Reading['areas'] = [];
+    for (const { sheet, area } of request.areas) areas.push(await source.readArea(sheet, area));
+    return ok({ hash, bytes, isSame: false, sheets, names: source.names, areas });
+  } catch (error) {
+    const detail = (error as Error).message;
+    return {
+      ok: false,
+      fault: fault('source-damaged', { path: request.shownPath, detail }),
+      hash,
+      bytes,
+    };
+  }
+}
+
+/** Tells two states of a file apart without reading it. */
+async function stampOf(path: string) {
+  try {
+    const { ino, size, mtimeNs, ctimeNs, ...rest } = await stat(path, { bigint: true });
+    const isFile = (rest.mode & 0o170000n) === 0o100000n;
+    return { stamp: `${ino}.${size}.${mtimeNs}.${ctimeNs}`, bytes: Number(size), isFile };
+  } catch {
+    return { stamp: 'gone', bytes: 0, isFile: true };
+  }
+}
+
+async function hashFile(path: string, shownPath: string, isFile: boolean): Promise<Result<string>> {
+  if (!isFile) {
+    return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
+  }
+  const hash = createHash('sha256');
+  try {
+    await pipeline(createReadStream(path), hash);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
+    if (code === 'ENOENT') return fail('source-missing', { path: shownPath });
+    const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
+    return fail('source-unreadable', { path: shownPath, detail });
+  }
+  return ok(hash.digest('hex'));
+}
+
+async function keep(path: string, entry: { stamp: string; hash: string; source: OpenSource }) {
+  kept.set(path, entry);
+  const oldest = kept.keys().next().value;
+  if (kept.size > MAX_KEPT && oldest !== undefined) await forget(oldest);
+}
+
+async function forget(path: string) {
+  const entry = kept.get(path);
+  kept.delete(path);
+  await entry?.source.close().catch(() => undefined);
+}

@@ -1,0 +1,32 @@
+import type { Area, DefinedName, Fault, Result, SheetSummary, Snapshot } from '@tether/core';
+
+/** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
+export interface ReadingRequest {
+  /** Absolute path, already known to lie inside its folder. */
+  path: string;
+  /** The name to put into faults. */
+  shownPath: string;
+  areas: { sheet: string; area: Area }[];
+  /** Also tell the used area of every sheet. */
+  withUsedAreas: boolean;
+  /** When the bytes still have this hash, nothing is read and the outcome says `isSame`. */
+  unlessHash?: string;
+}
+
+/** What one reading gave, all from the same state of the file. */
+export interface Reading {
+  /** SHA-256 of the bytes read. */
+  hash: string;
+  bytes: number;
+  /** The bytes have the hash the request knew already; the rest is empty. */
+  isSame: boolean;
+  sheets: (SheetSummary & { usedArea: Area | null })[];
+  names: DefinedName[];
+  /** One result for each area asked for, in their order. */
+  areas: Result<Snapshot>[];
+}
+
+/** Outcome of a reading: a fault of the whole file still tells the hash and size where the bytes could be read. */
+export type ReadingOutcome =
+  | { ok: true; value: Reading }
+  | { ok: false; fault: Fault; hash: string | null; bytes: number };

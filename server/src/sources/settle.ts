@@ -1,0 +1,29 @@
+import { stat } from 'node:fs/promises';
+
+/** How long a file must stay as it is to count as saved. */
+const QUIET_MS = 150;
+const MAX_WAIT_MS = 30_000;
+
+/**
+ * Waits until the file at `path` has stopped changing: programs save in several writes, or remove and put back. A
+ * file that is gone must stay gone for the same time. Gives up waiting, not the file, after half a minute.
+ */
+export async function settle(path: string): Promise<void> {
+  const deadline = Date.now() + MAX_WAIT_MS;
+  let last = await lookAt(path);
+  while (Date.now() < deadline) {
+    await new Promise((resolve) => setTimeout(resolve, QUIET_MS));
+    const now = await lookAt(path);
+    if (now === last) return;
+    last = now;
+  }
+}
+
+async function lookAt(path: string): Promise<string> {
+  try {
+    const { size, mtimeMs, ino } = await stat(path);
+    return `${ino}.${size}.${mtimeMs}`;
+  } catch {
+    return 'gone';
+  }
+}

@@ -1,0 +1,105 @@
+import { readdir, stat } from 'node:fs/promises';
+import { join, relative, sep } from 'node:path';
+import chokidar, { type FSWatcher } from 'chokidar';
+import type { FolderRow } from '../db/sources.ts';
+
+/** What a watched folder reports. Paths are below the folder, with `/` between. */
+export interface FolderListener {
+  /** Something happened to the file: it appeared, changed or went. */
+  onFile(folder: FolderRow, path: string): void;
+  /** The folder could not be reached, or can be again. */
+  onReachable(folder: FolderRow, isReachable: boolean): void;
+}
+
+/** File names that can be sources. Lock and temporary files of office programs (`~$name.xlsx`) are not. */
+export function isSourcePath(path: string): boolean {
+  const name = path.split('/').at(-1) ?? '';
+  return /\.(xlsx|xlsm)$/i.test(name) && !name.startsWith('~$') && !name.startsWith('.');
+}
+
+const CHECK_EVERY_MS = 2_000;
+
+/** Watches one source folder, also while it goes away and comes back. */
+export class FolderWatcher {
+  private watcher: FSWatcher | null = null;
+  private readonly timer: NodeJS.Timeout;
+  private isReachable: boolean | null = null;
+  private isChecking = false;
+
+  constructor(
+    private readonly folder: FolderRow,
+    private readonly listener: FolderListener,
+  ) {
+    this.timer = setInterval(() => void this.check(), CHECK_EVERY_MS);
+    this.timer.unref();
+  }
+
+  /** Resolves when the folder is watched or known to be offline. */
+  start(): Promise<void> {
+    return this.check();
+  }
+
+  async stop(): Promise<void> {
+    clearInterval(this.timer);
+    await this.watcher?.close();
+    this.watcher = null;
+  }
+
+  private async check(): Promise<void> {
+    if (this.isChecking) return;
+    this.isChecking = true;
+    try {
+      const isReachable = await stat(this.folder.root).then(
+        (found) => found.isDirectory(),
+        () => false,
+      );
+      if (isReachable === this.isReachable) return;
+      this.isReachable = isReachable;
+      if (isReachable) await this.watch();
+      else {
+        await this.watcher?.close();
+        this.watcher = null;
+      }
+      this.listener.onReachable(this.folder, isReachable);
+    } finally {
+      this.isChecking = false;
+    }
+  }
+
+  private async lost(): Promise<void> {
+    await this.watcher?.close();
+    this.watcher = null;
+    this.isReachable = null;
+    await this.check();
+  }
+
+  private async watch(): Promise<void> {
+    const { root } = this.folder;
+    const report = (absolute: string) => {
+      const path = relative(root, absolute).split(sep).join('/');
+      if (isSourcePath(path)) this.listener.onFile(this.folder, path);
+    };
+    this.watcher = chokidar
+      // Links are looked at as links: where one leads is decided when it is opened, not by following it here.
+      .watch(root, { ignoreInitial: true, followSymlinks: false })
+      .on('add', report)
+      .on('change', report)
+      .on('unlink', report)
+      .on('unlinkDir', (gone) => {
+        // Without its root the watch is over, even when a folder of that name comes back at once.
+        if (gone === root) void this.lost();
+      })
+      .on('error', (error) => console.error(`Watching ${this.folder.name}: ${String(error)}`));
+    await new Promise<void>((resolve) => this.watcher!.once('ready', resolve));
+  }
+}
+
+/** Every file of the folder that can be a source, sorted. */
+export async function listSourceFiles(root: string): Promise<string[]> {
+  const found = await readdir(root, { recursive: true, withFileTypes: true });
+  return found
+    .filter((entry) => !entry.isDirectory())
+    .map((entry) => relative(root, join(entry.parentPath, entry.name)).split(sep).join('/'))
+    .filter(isSourcePath)
+    .sort();
+}

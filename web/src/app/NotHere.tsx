@@ -1,0 +1,24 @@
+import { isRouteErrorResponse, Link, useRouteError } from 'react-router';
+
+/** For addresses that lead nowhere, and for a page that broke: says so and shows the way back. */
+export function NotHere() {
+  const error = useRouteError();
+  const isBroken = error !== undefined && error !== null && !isRouteErrorResponse(error);
+  return (
+    <main className="mx-auto max-w-xl p-10">
+      <h1 className="text-[22px] leading-7 font-semibold">
+        {isBroken ? 'This page stopped working' : 'There is nothing at this address'}
+      </h1>
+      <p className="mt-2">
+        {isBroken
+          ? 'What you wrote is kept in this browser. Load the page again; if it happens again, tell the person who runs this server.'
+          : 'The document may have been removed, or the address was cut short.'}
+      </p>
+      <p className="mt-4">
+        <Link to="/" reloadDocument={isBroken} className="underline">
+          To the desk
+        </Link>
+      </p>
+    </main>
+  );
+}

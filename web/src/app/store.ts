@@ -1,0 +1,20 @@
+import { configureStore } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { workbenchSlice } from '../workbench/workbenchSlice.ts';
+import { api } from './api.ts';
+import { connectionSlice } from './connectionSlice.ts';
+
+export const store = configureStore({
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    [connectionSlice.name]: connectionSlice.reducer,
+    [workbenchSlice.name]: workbenchSlice.reducer,
+  },
+  // Snapshots are large and never change: checking them for mutation at every action would cost more than it finds.
+  middleware: (getDefault) =>
+    getDefault({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
+
+type RootState = ReturnType<typeof store.getState>;
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
+export const useAppSelector = useSelector.withTypes<RootState>();

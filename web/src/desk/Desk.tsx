@@ -1,0 +1,246 @@
+import type { DocumentDetail, NeedsYou, SourceFolder, Tether } from '@tether/contract';
+import { Plus } from 'lucide-react';
+import { type FormEvent, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import {
+  faultOf,
+  useCreateDocumentMutation,
+  useDocumentsQuery,
+  useNeedsYouQuery,
+  useSourcesQuery,
+} from '../app/api.ts';
+import { useMayChange } from '../app/useMayChange.ts';
+import { Thumbnail } from '../report/Thumbnail.tsx';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { Moment } from '../ui/Moment.tsx';
+import { StandingBar } from '../ui/StandingBar.tsx';
+import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { useRefreshObjects } from '../workbench/useRefreshObjects.ts';
+
+/** Home: what needs attention, the documents, the source folders. */
+export function Desk() {
+  return (
+    <main className="grid h-full grid-cols-[minmax(300px,380px)_1fr] overflow-auto">
+      <title>Desk · Obedient Tether</title>
+      <h1 className="sr-only">Desk</h1>
+      <NeedsYouList />
+      <div className="flex flex-col gap-8 p-6">
+        <Documents />
+        <Folders />
+      </div>
+    </main>
+  );
+}
+
+function NeedsYouList() {
+  const { data: needs } = useNeedsYouQuery();
+  const groups = new Map<string, NeedsYou[]>();
+  for (const need of needs ?? []) {
+    const { documentId } = need.tether;
+    groups.set(documentId, [...(groups.get(documentId) ?? []), need]);
+  }
+  return (
+    <section aria-labelledby="needs-you" className="border-r border-hairline bg-white p-6">
+      <h2 id="needs-you" className="text-[18px] leading-6 font-semibold">
+        Needs you
+      </h2>
+      {needs?.length === 0 && (
+        <p className="mt-3 flex items-center gap-2 text-muted">
+          <StandingGlyph standing="in step" />
+          Nothing: every object is in step with its source.
+        </p>
+      )}
+      {[...groups].map(([documentId, group]) => (
+        <div key={documentId} className="mt-4">
+          <h3 className="border-b border-hairline pb-1 text-base font-semibold">
+            <Link to={`/documents/${documentId}`} className="hover:underline">
+              {group[0]!.documentName}
+            </Link>
+          </h3>
+          <ul className="divide-y divide-hairline">
+            {group.map(({ tether }) => (
+              <Need key={tether.id} tether={tether} />
+            ))}
+          </ul>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** One object that needs somebody, with the one thing to do about it. */
+function Need({ tether }: { tether: Tether }) {
+  const { take, isTaking, refused } = useRefreshObjects();
+  const { isAllowed, whyNot } = useMayChange();
+  const place = `/documents/${tether.documentId}?object=${tether.id}`;
+  return (
+    <li className="py-2">
+      <div className="flex items-start gap-2">
+        <span className="pt-1">
+          <StandingGlyph standing={tether.standing} />
+        </span>
+        <div className="min-w-0 flex-1">
+          <Link to={place} className="font-semibold hover:underline">
+            {tether.name}
+          </Link>
+          <p className="text-muted">
+            {tether.standing}
+            {tether.summary ? `: ${tether.summary}` : ''} · <Moment at={tether.standingSince} />
+          </p>
+          {tether.reason && <p>{tether.reason.message}</p>}
+        </div>
+        {tether.standing === 'behind' ? (
+          <Button
+            disabled={!isAllowed || isTaking}
+            title={whyNot}
+            aria-label={`Refresh ${tether.name}`}
+            onClick={() => void take([tether])}
+          >
+            Refresh
+          </Button>
+        ) : (
+          <Link to={place} className="pt-1 underline" aria-label={`Look at ${tether.name}`}>
+            Look
+          </Link>
+        )}
+      </div>
+      {refused.map(({ id, fault }) => (
+        <FaultNote key={id} fault={fault} className="mt-2" />
+      ))}
+    </li>
+  );
+}
+
+function Documents() {
+  const { data: documents = [], error } = useDocumentsQuery();
+  const [isNaming, setNaming] = useState(false);
+  const { isAllowed, whyNot } = useMayChange();
+  return (
+    <section aria-labelledby="documents">
+      <div className="flex items-center justify-between">
+        <h2 id="documents" className="text-[18px] leading-6 font-semibold">
+          Documents
+        </h2>
+        <Button disabled={!isAllowed} title={whyNot} onClick={() => setNaming(true)}>
+          <Plus size={15} aria-hidden /> New report
+        </Button>
+      </div>
+      {error && <FaultNote fault={faultOf(error)} className="mt-3" />}
+      {isNaming && <NewReport onCancel={() => setNaming(false)} />}
+      <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-4">
+        {documents.map((each) => (
+          <Card key={each.id} saved={each} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function NewReport({ onCancel }: { onCancel: () => void }) {
+  const [name, setName] = useState('');
+  const [create, { isLoading, error }] = useCreateDocumentMutation();
+  const navigate = useNavigate();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const made = await create({ name });
+    if (!made.error) void navigate(`/documents/${made.data.id}`);
+  };
+  return (
+    <form
+      onSubmit={(event) => void submit(event)}
+      className="mt-3 flex items-end gap-2 rounded-box border border-hairline bg-white p-3"
+    >
+      <div className="flex-1">
+        <TextField
+          label="Name of the new report"
+          value={name}
+          onChange={setName}
+          maxLength={200}
+          autoFocus
+          fault={error ? faultOf(error) : null}
+        />
+      </div>
+      <Button type="submit" kind="primary" disabled={isLoading || name.trim() === ''}>
+        Make it
+      </Button>
+      <Button onClick={onCancel}>Cancel</Button>
+    </form>
+  );
+}
+
+function Card({ saved }: { saved: DocumentDetail }) {
+  return (
+    <li className="rounded-box border border-hairline bg-white focus-within:border-deep hover:border-deep">
+      <Link to={`/documents/${saved.id}`} className="block p-3">
+        <Thumbnail documentId={saved.id} content={saved.content.content} />
+        <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
+        <span className="block text-muted">
+          Report · saved <Moment at={saved.savedAt} />
+          {saved.savedBy && ` by ${saved.savedBy}`}
+        </span>
+        <span className="mt-1.5 block">
+          <StandingBar counts={saved.standings} />
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+const STATE_WORDS = { present: '', missing: 'missing', unreadable: 'cannot be read' } as const;
+
+function Folders() {
+  const { data: folders = [] } = useSourcesQuery();
+  return (
+    <section aria-labelledby="folders">
+      <h2 id="folders" className="text-[18px] leading-6 font-semibold">
+        Source folders
+      </h2>
+      <div className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-4">
+        {folders.map((folder) => (
+          <Folder key={folder.id} folder={folder} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+function Folder({ folder }: { folder: SourceFolder }) {
+  const latestFirst = [...folder.sources].sort((a, b) => b.changedAt.localeCompare(a.changedAt));
+  return (
+    <div className="rounded-box border border-hairline bg-white p-3">
+      <h3 className="flex items-center justify-between text-[15px] font-semibold">
+        {folder.name}
+        <span
+          className={`font-sans text-base font-normal ${folder.state === 'offline' ? 'text-adrift' : 'text-muted'}`}
+        >
+          {folder.state}
+        </span>
+      </h3>
+      {latestFirst.length === 0 && (
+        <p className="text-muted">No workbooks in it yet: save one there and it appears here.</p>
+      )}
+      <ul>
+        {latestFirst.slice(0, 6).map((source) => (
+          <li key={source.id} className="flex items-baseline justify-between gap-3 py-0.5">
+            <span className="truncate font-mono text-[12px]" title={source.path}>
+              {source.path}
+            </span>
+            <span className="shrink-0 text-muted">
+              {source.state === 'present' ? (
+                <>
+                  changed <Moment at={source.changedAt} />
+                </>
+              ) : (
+                <span className="text-adrift" title={source.fault?.message}>
+                  {STATE_WORDS[source.state]}
+                </span>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import '@fontsource-variable/bricolage-grotesque';
+import '@fontsource-variable/source-sans-3';
+import '@fontsource-variable/source-sans-3/wght-italic.css';
+import '@fontsource-variable/source-serif-4';
+import '@fontsource-variable/source-serif-4/wght-italic.css';
+import '@fontsource-variable/jetbrains-mono';
+import '@fontsource/carlito/400.css';
+import '@fontsource/carlito/700.css';
+import '@fontsource/carlito/400-italic.css';
+import '@fontsource/carlito/700-italic.css';
+import '@fontsource/arimo/400.css';
+import '@fontsource/arimo/700.css';
+import './index.css';
+import { lazy, StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { z } from 'zod';
+import { NotHere } from './app/NotHere.tsx';
+import { Shell } from './app/Shell.tsx';
+import { store } from './app/store.ts';
+import { Desk } from './desk/Desk.tsx';
+
+// The content security policy allows no code made from strings, which is what this would try first.
+z.config({ jitless: true });
+
+const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
+const Log = lazy(() => import('./log/Log.tsx'));
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <NotHere />,
+    children: [
+      { path: '/', element: <Desk /> },
+      { path: '/documents/:id', element: <Workbench /> },
+      { path: '/log', element: <Log /> },
+      { path: '*', element: <NotHere /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Provider store={store}>
+      <RouterProvider router={router} />
+    </Provider>
+  </StrictMode>,
+);

@@ -1,0 +1,76 @@
+import type { BorderLine, Cell, Dress } from '@tether/core';
+import type { CSSProperties } from 'react';
+
+/** Families that ship with the application and have the same widths as those that workbooks most often name. */
+const STAND_INS: Record<string, string> = {
+  calibri: 'Carlito',
+  arial: 'Arimo',
+  helvetica: 'Arimo',
+};
+
+/** CSS font families for a family that a source names. */
+export function fontStack(family: string): string {
+  const standIn = STAND_INS[family.toLowerCase()];
+  const quoted = `"${family.replaceAll('"', '')}"`;
+  return [quoted, ...(standIn ? [standIn] : []), 'Carlito', 'sans-serif'].join(', ');
+}
+
+/** Width and pattern of a border line, by its name in ECMA-376 Part 1, 18.18.3. */
+const LINES: Record<string, string> = {
+  hair: '1px dotted',
+  thin: '1px solid',
+  dotted: '1px dotted',
+  dashed: '1px dashed',
+  dashDot: '1px dashed',
+  dashDotDot: '1px dotted',
+  medium: '2px solid',
+  mediumDashed: '2px dashed',
+  mediumDashDot: '2px dashed',
+  mediumDashDotDot: '2px dotted',
+  slantDashDot: '2px dashed',
+  thick: '3px solid',
+  double: '3px double',
+};
+
+function border(line: BorderLine | undefined): string | undefined {
+  return line && `${LINES[line.style] ?? '1px solid'} ${line.colour}`;
+}
+
+/** Where a value stands when its cell does not say: text left, numbers and dates right, truths and errors centred. */
+function usualAlignment(cell: Cell | undefined): CSSProperties['textAlign'] {
+  if (cell?.type === 'number' || cell?.type === 'date') return 'right';
+  if (cell?.type === 'boolean' || cell?.type === 'error') return 'center';
+  return 'left';
+}
+
+const VERTICAL = { top: 'top', center: 'middle', bottom: 'bottom', justify: 'top' } as const;
+
+/** The look of a cell as CSS. */
+export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSSProperties {
+  if (!dress) return { textAlign: usualAlignment(cell), verticalAlign: 'bottom' };
+  const { letters } = dress;
+  const horizontal = dress.horizontal === 'fill' ? 'left' : dress.horizontal;
+  const lines = [letters.underline && 'underline', letters.strike && 'line-through'].filter(
+    Boolean,
+  );
+  const indent = (dress.indent ?? 0) * 9;
+  const align = horizontal ?? usualAlignment(cell);
+  return {
+    fontFamily: fontStack(letters.family),
+    fontSize: `${letters.size}pt`,
+    fontWeight: letters.bold ? 700 : 400,
+    fontStyle: letters.italic ? 'italic' : undefined,
+    textDecoration: lines.length > 0 ? lines.join(' ') : undefined,
+    color: cell?.ink ?? letters.colour ?? '#000000',
+    backgroundColor: dress.fill,
+    borderTop: border(dress.top),
+    borderRight: border(dress.right),
+    borderBottom: border(dress.bottom),
+    borderLeft: border(dress.left),
+    textAlign: align,
+    verticalAlign: VERTICAL[dress.vertical ?? 'bottom'],
+    whiteSpace: dress.wrap ? 'pre-wrap' : 'pre',
+    paddingLeft: align === 'left' && indent > 0 ? 3 + indent : undefined,
+    paddingRight: align === 'right' && indent > 0 ? 3 + indent : undefined,
+  };
+}

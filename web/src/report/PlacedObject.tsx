@@ -1,0 +1,78 @@
+import type { Tether } from '@tether/contract';
+import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
+import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { objectSelected } from '../workbench/workbenchSlice.ts';
+import { useDocumentId } from './DocumentContext.tsx';
+
+/** A placed object in the text: what it shows, and its cleat with its standing. */
+export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
+  const documentId = useDocumentId();
+  const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
+  const { tether } = useTethersQuery(documentId, {
+    selectFromResult: ({ data }) => ({
+      // Until a copy is saved it shows what it was copied from.
+      tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
+    }),
+  });
+  const flash = useAppSelector(({ workbench }) =>
+    workbench.flash?.tetherId === tetherId ? workbench.flash : null,
+  );
+  const dispatch = useAppDispatch();
+
+  const select = () => {
+    const position = getPos();
+    if (position !== undefined) editor.commands.setNodeSelection(position);
+    dispatch(objectSelected(tetherId));
+  };
+
+  return (
+    <NodeViewWrapper
+      data-tether-id={tetherId}
+      className={`relative w-fit max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+    >
+      {tether ? (
+        <>
+          <div data-drag-handle className="max-w-full overflow-x-auto">
+            <ObjectFace tether={tether} flash={flash} />
+          </div>
+          <Cleat tether={tether} onClick={select} />
+        </>
+      ) : (
+        <p className="rounded-box border border-dashed border-hairline p-4 font-sans text-base text-muted">
+          This object gets its figures when the document is saved.
+        </p>
+      )}
+    </NodeViewWrapper>
+  );
+}
+
+function ObjectFace({
+  tether,
+  flash,
+}: {
+  tether: Tether;
+  flash: { row: number; column: number; at: number } | null;
+}) {
+  const { data: snapshot } = useSnapshotQuery(tether.base);
+  if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
+  return <PlacedTable snapshot={snapshot} label={tether.name} flash={flash} />;
+}
+
+/** The mark at an object's corner: carries its standing and opens its panel. */
+function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
+  return (
+    <button
+      type="button"
+      contentEditable={false}
+      onClick={onClick}
+      aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
+      className="absolute -top-[11px] -right-2 flex h-[22px] items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 text-ink hover:border-deep"
+    >
+      <StandingGlyph standing={tether.standing} />
+      {tether.standing}
+    </button>
+  );
+}

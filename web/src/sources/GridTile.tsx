@@ -1,0 +1,65 @@
+import { type Area, type Cell, formatArea, gridOf } from '@tether/core';
+import { memo, useMemo } from 'react';
+import { useCellsQuery } from '../app/api.ts';
+import { cellStyle } from '../placed/letters.ts';
+import { ROW_HEADER, ROW_HEIGHT } from './gridGeometry.ts';
+
+export const TILE_ROWS = 100;
+export const TILE_COLUMNS = 20;
+
+interface Props {
+  sourceId: string;
+  hash: string;
+  sheet: string;
+  area: Area;
+  offsets: readonly number[];
+  /** Rows in view; others of the tile are not drawn. */
+  firstRow: number;
+  lastRow: number;
+}
+
+/** A piece of a sheet, fetched as one. */
+export const GridTile = memo(function GridTile(props: Props) {
+  const { sourceId, hash, sheet, area, offsets, firstRow, lastRow } = props;
+  const { data: tile } = useCellsQuery({ sourceId, hash, sheet, reference: formatArea(area) });
+  const grid = useMemo(() => (tile ? gridOf(tile) : []), [tile]);
+  const merges = useMemo(
+    () => new Map(tile?.merges.map((merge) => [`${merge.top},${merge.left}`, merge])),
+    [tile],
+  );
+  if (!tile) return null;
+  const from = Math.max(0, firstRow - area.top);
+  return grid.slice(from, Math.max(from, lastRow - area.top + 1)).map((row) =>
+    row.map((cell, c) => {
+      if (!cell) return null;
+      const merge = merges.get(`${cell.row},${cell.column}`);
+      const right = merge?.right ?? cell.column;
+      const rows = merge ? merge.bottom - merge.top + 1 : 1;
+      const isOver = cell.type === 'text' && !isFilled(row[c + 1]);
+      const style = cellStyle(
+        cell,
+        cell.dress === undefined ? undefined : tile.dresses[cell.dress],
+      );
+      return (
+        <div
+          key={`${cell.row},${cell.column}`}
+          className={`absolute px-[3px] leading-[21px] ${isOver ? '' : 'overflow-hidden'}`}
+          style={{
+            ...style,
+            top: cell.row * ROW_HEIGHT,
+            left: ROW_HEADER + offsets[cell.column - 1]!,
+            width: offsets[right]! - offsets[cell.column - 1]!,
+            height: rows * ROW_HEIGHT,
+            whiteSpace: 'pre',
+          }}
+        >
+          {cell.text}
+        </div>
+      );
+    }),
+  );
+});
+
+function isFilled(cell: Cell | undefined): boolean {
+  return cell !== undefined && cell.type !== 'blank';
+}

@@ -1,0 +1,281 @@
+import { useVirtualizer, type VirtualItem } from '@tanstack/react-virtual';
+import {
+  type Area,
+  type CellAddress,
+  columnName,
+  formatArea,
+  formatCell,
+  formatReference,
+  intersection,
+} from '@tether/core';
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useCellsQuery } from '../app/api.ts';
+import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
+import {
+  columnAt,
+  gridSize,
+  gridWidths,
+  offsetsOf,
+  ROW_HEADER,
+  ROW_HEIGHT,
+} from './gridGeometry.ts';
+
+interface Props {
+  sourceId: string;
+  /** Tells states of the source apart. */
+  hash: string;
+  sheet: string;
+  used: Area | null;
+  selection: Area | null;
+  onSelect: (area: Area) => void;
+}
+
+/** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
+export function SheetGrid({ sourceId, hash, sheet, used, selection, onSelect }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const size = gridSize(used, selection);
+  const firstRow = formatArea({ top: 1, left: 1, bottom: 1, right: size.columns });
+  const { data: bands } = useCellsQuery({ sourceId, hash, sheet, reference: firstRow });
+  const widths = useMemo(() => gridWidths(size.columns, bands), [size.columns, bands]);
+  const offsets = useMemo(() => offsetsOf(widths), [widths]);
+
+  const rows = useVirtualizer({
+    count: size.rows,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    scrollMargin: ROW_HEIGHT,
+    overscan: 6,
+  });
+  const columns = useVirtualizer({
+    horizontal: true,
+    count: size.columns,
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => widths[index]!,
+    scrollMargin: ROW_HEADER,
+    overscan: 2,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: new widths are what calls for measuring
+  useEffect(() => columns.measure(), [widths]);
+
+  const { anchor, focus, handlers } = useSelecting(scroller, offsets, size, onSelect);
+  const seenRows = rows.getVirtualItems();
+  const seenColumns = columns.getVirtualItems();
+  const shown =
+    selection &&
+    intersection(selection, { top: 1, left: 1, bottom: size.rows, right: size.columns });
+
+  // A typed range comes into view.
+  const wanted = selection && formatArea(selection);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new range moves the view
+  useEffect(() => {
+    if (!selection || (anchor.current && holdsCorner(selection, anchor.current))) return;
+    rows.scrollToIndex(Math.min(selection.top, size.rows) - 1, { align: 'auto' });
+    columns.scrollToIndex(Math.min(selection.left, size.columns) - 1, { align: 'auto' });
+  }, [wanted]);
+
+  return (
+    <div
+      ref={scroller}
+      role="application"
+      aria-label={`Cells of ${sheet}`}
+      aria-description="Arrow keys go from cell to cell, with Shift they take a range."
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the grid is worked with the keyboard
+      tabIndex={0}
+      className="relative min-h-0 flex-1 touch-none overflow-auto border border-hairline bg-white select-none"
+      {...handlers}
+    >
+      <div
+        className="relative"
+        style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + rows.getTotalSize() }}
+      >
+        <div className="sticky top-0 z-20 bg-mist" style={{ height: ROW_HEIGHT }}>
+          {seenColumns.map(({ index }) => (
+            <div
+              key={index}
+              data-column={index + 1}
+              className={`absolute overflow-hidden border-r border-b border-hairline text-center text-sm leading-[21px] ${shown && index + 1 >= shown.left && index + 1 <= shown.right ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
+              style={{
+                left: ROW_HEADER + offsets[index]!,
+                width: widths[index],
+                height: ROW_HEIGHT,
+              }}
+            >
+              {columnName(index + 1)}
+            </div>
+          ))}
+          <div
+            className="sticky left-0 z-10 border-r border-b border-hairline bg-mist"
+            style={{ width: ROW_HEADER, height: ROW_HEIGHT }}
+          />
+        </div>
+        <div
+          className="sticky left-0 z-10 bg-mist"
+          style={{ width: ROW_HEADER, height: rows.getTotalSize() }}
+        >
+          {seenRows.map(({ index }) => (
+            <div
+              key={index}
+              className={`absolute border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${shown && index + 1 >= shown.top && index + 1 <= shown.bottom ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
+              style={{ top: index * ROW_HEIGHT, width: ROW_HEADER, height: ROW_HEIGHT }}
+            >
+              {index + 1}
+            </div>
+          ))}
+        </div>
+        {tilesOf(seenRows, seenColumns, size).map((area) => (
+          <GridTile
+            key={formatArea(area)}
+            sourceId={sourceId}
+            hash={hash}
+            sheet={sheet}
+            area={area}
+            offsets={offsets}
+            firstRow={(seenRows[0]?.index ?? 0) + 1}
+            lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
+          />
+        ))}
+        {shown && (
+          <div
+            className="pointer-events-none absolute border-2 border-rope bg-rope/10"
+            style={{
+              top: ROW_HEIGHT * shown.top - 1,
+              left: ROW_HEADER + offsets[shown.left - 1]! - 1,
+              width: offsets[shown.right]! - offsets[shown.left - 1]! + 1,
+              height: ROW_HEIGHT * (shown.bottom - shown.top + 1) + 1,
+            }}
+          />
+        )}
+      </div>
+      <span className="sr-only" aria-live="polite">
+        {selection
+          ? `${formatReference({ sheet, area: selection })} taken`
+          : focus && formatCell(focus)}
+      </span>
+    </div>
+  );
+}
+
+function holdsCorner(area: Area, { row, column }: CellAddress): boolean {
+  return (
+    (row === area.top || row === area.bottom) && (column === area.left || column === area.right)
+  );
+}
+
+/** The tiles that cover what is in view. */
+function tilesOf(
+  rows: VirtualItem[],
+  columns: VirtualItem[],
+  size: { rows: number; columns: number },
+): Area[] {
+  const [firstRow, lastRow] = [rows[0]?.index ?? 0, rows.at(-1)?.index ?? -1];
+  const [firstColumn, lastColumn] = [columns[0]?.index ?? 0, columns.at(-1)?.index ?? -1];
+  const tiles: Area[] = [];
+  for (let r = firstRow - (firstRow % TILE_ROWS); r <= lastRow; r += TILE_ROWS) {
+    for (let c = firstColumn - (firstColumn % TILE_COLUMNS); c <= lastColumn; c += TILE_COLUMNS) {
+      tiles.push({
+        top: r + 1,
+        left: c + 1,
+        bottom: Math.min(r + TILE_ROWS, size.rows),
+        right: Math.min(c + TILE_COLUMNS, size.columns),
+      });
+    }
+  }
+  return tiles;
+}
+
+const EDGE = 28;
+
+/** Taking a range with the pointer or the keyboard. */
+function useSelecting(
+  scroller: React.RefObject<HTMLDivElement | null>,
+  offsets: number[],
+  size: { rows: number; columns: number },
+  onSelect: (area: Area) => void,
+) {
+  const anchor = useRef<CellAddress | null>(null);
+  const [focus, setFocus] = useState<CellAddress | null>(null);
+  const isDragging = useRef(false);
+
+  const between = (a: CellAddress, b: CellAddress): Area => ({
+    top: Math.min(a.row, b.row),
+    left: Math.min(a.column, b.column),
+    bottom: Math.max(a.row, b.row),
+    right: Math.max(a.column, b.column),
+  });
+  const take = (to: CellAddress, isExtending: boolean) => {
+    if (!isExtending || !anchor.current) anchor.current = to;
+    setFocus(to);
+    onSelect(between(anchor.current, to));
+  };
+  const cellUnder = ({ clientX, clientY }: { clientX: number; clientY: number }): CellAddress => {
+    const box = scroller.current!;
+    const { left, top } = box.getBoundingClientRect();
+    const x = clientX - left + box.scrollLeft - ROW_HEADER;
+    const y = clientY - top + box.scrollTop - ROW_HEIGHT;
+    return {
+      row: Math.min(size.rows, Math.max(1, Math.floor(y / ROW_HEIGHT) + 1)),
+      column: columnAt(offsets, Math.max(0, x)),
+    };
+  };
+
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    const box = scroller.current!;
+    const { left, top } = box.getBoundingClientRect();
+    const [x, y] = [event.clientX - left, event.clientY - top];
+    // The scroll bars are not cells.
+    if (event.button !== 0 || x > box.clientWidth || y > box.clientHeight) return;
+    const cell = cellUnder(event);
+    if (y < ROW_HEIGHT || x < ROW_HEADER) return;
+    box.setPointerCapture(event.pointerId);
+    isDragging.current = true;
+    take(cell, event.shiftKey);
+  };
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
+    if (!isDragging.current) return;
+    const box = scroller.current!;
+    const { left, top, right, bottom } = box.getBoundingClientRect();
+    // Beyond an edge the sheet comes along.
+    if (event.clientX > right - EDGE) box.scrollLeft += EDGE;
+    if (event.clientX < left + ROW_HEADER) box.scrollLeft -= EDGE;
+    if (event.clientY > bottom - EDGE) box.scrollTop += EDGE;
+    if (event.clientY < top + ROW_HEIGHT) box.scrollTop -= EDGE;
+    take(cellUnder(event), true);
+  };
+  const onPointerUp = () => {
+    isDragging.current = false;
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const page = Math.floor((scroller.current!.clientHeight - ROW_HEIGHT) / ROW_HEIGHT);
+    const step = {
+      ArrowDown: [1, 0],
+      ArrowUp: [-1, 0],
+      ArrowRight: [0, 1],
+      ArrowLeft: [0, -1],
+      PageDown: [page, 0],
+      PageUp: [-page, 0],
+    }[event.key] as [number, number] | undefined;
+    if (!step) return;
+    event.preventDefault();
+    const from = focus ?? { row: 1, column: 1 };
+    const to = focus
+      ? {
+          row: Math.min(size.rows, Math.max(1, from.row + step[0])),
+          column: Math.min(size.columns, Math.max(1, from.column + step[1])),
+        }
+      : from;
+    take(to, event.shiftKey);
+    reveal(scroller.current!, offsets, to);
+  };
+  return { anchor, focus, handlers: { onPointerDown, onPointerMove, onPointerUp, onKeyDown } };
+}
+
+function reveal(box: HTMLDivElement, offsets: number[], { row, column }: CellAddress): void {
+  const top = (row - 1) * ROW_HEIGHT;
+  const left = offsets[column - 1]!;
+  const right = offsets[column]!;
+  const [height, width] = [box.clientHeight - ROW_HEIGHT, box.clientWidth - ROW_HEADER];
+  if (top < box.scrollTop) box.scrollTop = top;
+  else if (top + ROW_HEIGHT > box.scrollTop + height) box.scrollTop = top + ROW_HEIGHT - height;
+  if (left < box.scrollLeft) box.scrollLeft = left;
+  else if (right > box.scrollLeft + width) box.scrollLeft = right - width;
+}

@@ -1,0 +1,20 @@
+import { format, formatDistanceToNowStrict, isToday } from 'date-fns';
+
+/** A moment as people say it; the full date and time on hovering and for programs. */
+export function Moment({ at }: { at: string }) {
+  const date = new Date(at);
+  const seconds = (Date.now() - date.getTime()) / 1000;
+  const words =
+    seconds < 45
+      ? 'just now'
+      : seconds < 3600
+        ? formatDistanceToNowStrict(date, { addSuffix: true })
+        : isToday(date)
+          ? `today, ${format(date, 'HH:mm')}`
+          : format(date, 'd MMM yyyy, HH:mm');
+  return (
+    <time dateTime={at} title={format(date, 'd MMMM yyyy, HH:mm:ss')}>
+      {words}
+    </time>
+  );
+}

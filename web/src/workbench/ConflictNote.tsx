@@ -1,0 +1,64 @@
+import {
+  type DocumentContent,
+  type DocumentDetail,
+  type DocumentNode,
+  PLACED_NODE,
+} from '@tether/contract';
+import type { Fault } from '@tether/core';
+import type { Editor } from '@tiptap/react';
+import { useNavigate } from 'react-router';
+import { useCreateDocumentMutation, useMeQuery } from '../app/api.ts';
+import { Button } from '../ui/Button.tsx';
+
+/** Tells that somebody else saved meanwhile, and offers the two ways that lose nothing. */
+export function ConflictNote(props: {
+  fault: Fault;
+  editor: Editor;
+  theirs: DocumentDetail;
+  loadTheirs: (theirs: DocumentDetail) => void;
+}) {
+  const { fault, editor, theirs, loadTheirs } = props;
+  const [create, { isLoading }] = useCreateDocumentMutation();
+  const { data: me } = useMeQuery();
+  const navigate = useNavigate();
+
+  const keepAsCopy = async () => {
+    const content = asCopies(editor.getJSON() as DocumentContent);
+    const made = await create({ name: `${theirs.name} (${me?.name ?? 'own'} version)`, content });
+    if (made.error) return;
+    loadTheirs(theirs);
+    void navigate(`/documents/${made.data.id}`);
+  };
+
+  return (
+    <div
+      role="alert"
+      className="flex items-center gap-3 border-b border-adrift/40 bg-white px-4 py-2"
+    >
+      <p className="flex-1">
+        <span className="font-semibold text-adrift">{fault.message}</span> {fault.hint}
+      </p>
+      <Button kind="primary" disabled={isLoading} onClick={() => void keepAsCopy()}>
+        Keep mine as a copy
+      </Button>
+      <Button onClick={() => loadTheirs(theirs)}>Load the saved one</Button>
+    </div>
+  );
+}
+
+/** The text with every object marked as a copy, for a document of its own. */
+function asCopies(content: DocumentContent): DocumentContent {
+  const visit = (node: DocumentNode): DocumentNode => ({
+    ...node,
+    ...(node.type === PLACED_NODE
+      ? {
+          attrs: {
+            tetherId: crypto.randomUUID(),
+            copyOf: (node.attrs?.copyOf ?? node.attrs?.tetherId) as string,
+          },
+        }
+      : {}),
+    ...(node.content ? { content: node.content.map(visit) } : {}),
+  });
+  return { ...content, content: content.content.map(visit) };
+}

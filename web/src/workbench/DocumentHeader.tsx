@@ -1,0 +1,100 @@
+import type { DocumentDetail, Tether } from '@tether/contract';
+import { Plus, RefreshCw } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { useRenameDocumentMutation } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { useMayChange } from '../app/useMayChange.ts';
+import type { SaveState } from '../report/useAutosave.ts';
+import { Button } from '../ui/Button.tsx';
+import { StandingBar } from '../ui/StandingBar.tsx';
+import { useRefreshObjects } from './useRefreshObjects.ts';
+import { stripOpened } from './workbenchSlice.ts';
+
+interface Props {
+  saved: DocumentDetail;
+  objects: Tether[];
+  saveState: SaveState;
+  onPlace: () => void;
+}
+
+/** The thin header of a document: its name, how its objects stand, and what can be done with all of it. */
+export function DocumentHeader({ saved, objects, saveState, onPlace }: Props) {
+  const dispatch = useAppDispatch();
+  const { isAllowed, whyNot } = useMayChange();
+  const { take, isTaking, refused } = useRefreshObjects();
+  const behind = objects.filter(({ standing }) => standing === 'behind');
+  const counts: Record<string, number> = {};
+  for (const { standing } of objects) counts[standing] = (counts[standing] ?? 0) + 1;
+
+  const takeAll = async () => {
+    await take(behind);
+  };
+  const [refusal] = refused;
+
+  return (
+    <section
+      aria-label="Document"
+      className="flex h-12 shrink-0 items-center gap-4 border-b border-hairline bg-white px-4"
+    >
+      <NameInput saved={saved} isAllowed={isAllowed} />
+      <StandingBar counts={counts} />
+      {behind.length > 0 && (
+        <Button kind="quiet" onClick={() => dispatch(stripOpened({ reason: 'asked', only: null }))}>
+          See the changes
+        </Button>
+      )}
+      <span role="status" className={`ml-auto ${refusal ? 'text-adrift' : 'text-muted'}`}>
+        {refusal ? refusal.fault.message : saveWords(saveState)}
+      </span>
+      <Button onClick={onPlace} disabled={!isAllowed} title={whyNot}>
+        <Plus size={15} aria-hidden /> Place
+      </Button>
+      <Button
+        kind="primary"
+        disabled={!isAllowed || isTaking || behind.length === 0}
+        title={whyNot ?? (behind.length === 0 ? 'No object is behind its source' : undefined)}
+        onClick={() => void takeAll()}
+      >
+        <RefreshCw size={14} aria-hidden /> Refresh{behind.length > 0 ? ` ${behind.length}` : ''}
+      </Button>
+    </section>
+  );
+}
+
+function saveWords(state: SaveState): string {
+  switch (state.kind) {
+    case 'saved':
+      return 'Saved';
+    case 'writing':
+      return 'Saving …';
+    case 'failed':
+      return `Not saved yet: ${state.fault.message} Trying again.`;
+    case 'conflict':
+      return 'Not saved: decide above';
+  }
+}
+
+function NameInput({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boolean }) {
+  const [name, setName] = useState(saved.name);
+  const [rename] = useRenameDocumentMutation();
+  useEffect(() => setName(saved.name), [saved.name]);
+  const save = () => {
+    const wanted = name.trim();
+    if (wanted === '') setName(saved.name);
+    else if (wanted !== saved.name) void rename({ id: saved.id, name: wanted });
+  };
+  return (
+    <h1 className="min-w-0 shrink">
+      <input
+        aria-label="Name of the document"
+        className="field-sizing-content max-w-[340px] min-w-[120px] truncate rounded-box border border-transparent bg-transparent px-1 font-heading text-[16px] font-semibold enabled:hover:border-hairline"
+        value={name}
+        disabled={!isAllowed}
+        maxLength={200}
+        onChange={(event) => setName(event.target.value)}
+        onBlur={save}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      />
+    </h1>
+  );
+}

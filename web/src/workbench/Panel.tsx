@@ -1,0 +1,201 @@
+import type { Tether } from '@tether/contract';
+import { describeReach, type Fault } from '@tether/core';
+import type { Editor } from '@tiptap/react';
+import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { type ReactNode, useEffect, useState } from 'react';
+import { useRenameTetherMutation } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { useMayChange } from '../app/useMayChange.ts';
+import { copyObject, moveObject, removeObject, selectObject } from '../report/objectCommands.ts';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
+import { Moment } from '../ui/Moment.tsx';
+import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { useRefreshObjects } from './useRefreshObjects.ts';
+import { stripOpened } from './workbenchSlice.ts';
+
+interface Props {
+  editor: Editor | null;
+  /** The selected object, or null: then all of the document are listed. */
+  selected: Tether | null;
+  /** Objects in the text, in reading order. */
+  objects: Tether[];
+}
+
+/** The panel at the right: the selected object, or all of them. */
+export function Panel({ editor, selected, objects }: Props) {
+  return (
+    <aside
+      aria-label={selected ? `Object ${selected.name}` : 'Objects'}
+      className="flex w-[300px] shrink-0 flex-col overflow-auto border-l border-hairline bg-white"
+    >
+      {selected ? (
+        <ObjectPanel key={selected.id} editor={editor} tether={selected} />
+      ) : (
+        <ObjectList editor={editor} objects={objects} />
+      )}
+    </aside>
+  );
+}
+
+function ObjectList({ editor, objects }: { editor: Editor | null; objects: Tether[] }) {
+  return (
+    <div className="p-4">
+      <h2 className="text-[15px] font-semibold">Objects in this document</h2>
+      {objects.length === 0 && (
+        <p className="mt-2 text-muted">
+          None yet. Put the cursor where a table should stand and press Place.
+        </p>
+      )}
+      <ul className="mt-2 flex flex-col divide-y divide-hairline border-y border-hairline empty:hidden">
+        {objects.map((tether) => (
+          <li key={tether.id}>
+            <button
+              type="button"
+              className="flex w-full flex-col py-2 text-left hover:bg-mist"
+              onClick={() => editor && selectObject(editor, tether.id)}
+            >
+              <span className="flex items-center gap-1.5 font-semibold">
+                <StandingGlyph standing={tether.standing} />
+                {tether.name}
+              </span>
+              <span className="pl-[18px] text-muted">
+                {tether.standing}
+                {tether.summary && `: ${tether.summary}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {objects.length > 0 && (
+        <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
+      )}
+    </div>
+  );
+}
+
+function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="border-b border-hairline p-4">
+      <h3 className="mb-1.5 text-sm font-semibold text-muted">{title}</h3>
+      {children}
+    </section>
+  );
+}
+
+function ObjectPanel({ editor, tether }: { editor: Editor | null; tether: Tether }) {
+  const dispatch = useAppDispatch();
+  const { isAllowed, whyNot } = useMayChange();
+  const { take, isTaking, refused } = useRefreshObjects();
+  const edit = (work: (editor: Editor, id: string) => unknown) => {
+    if (editor) work(editor, tether.id);
+  };
+  return (
+    <>
+      <Section title="Placed table">
+        <NameField tether={tether} isAllowed={isAllowed} />
+      </Section>
+      <Section title="Where it comes from">
+        <p className="font-semibold break-words">{tether.source.path}</p>
+        <p className="text-muted">in the source folder {tether.source.folder}</p>
+        <p className="mt-1 font-mono text-[12px]">{describeReach(tether.reach)}</p>
+        <p className="text-muted">Block: these cells, wherever the rows below them end.</p>
+      </Section>
+      <Section title="How it stands">
+        <p className="flex items-center gap-1.5 text-[15px] font-semibold" role="status">
+          <StandingGlyph standing={tether.standing} size={14} />
+          {tether.standing}
+        </p>
+        <p className="text-muted">
+          since <Moment at={tether.standingSince} />
+        </p>
+        {tether.summary && <p className="mt-1">{tether.summary} in the source.</p>}
+        {tether.reason && <FaultNote fault={tether.reason} className="mt-2" />}
+        {tether.reason && (
+          <p className="mt-2 text-muted">The last good figures stay in the document.</p>
+        )}
+        {tether.standing === 'behind' && (
+          <div className="mt-2 flex gap-2">
+            <Button
+              kind="primary"
+              disabled={!isAllowed || isTaking}
+              title={whyNot}
+              onClick={() => void take([tether])}
+            >
+              Refresh
+            </Button>
+            <Button onClick={() => dispatch(stripOpened({ reason: 'asked', only: tether.id }))}>
+              See the changes
+            </Button>
+          </div>
+        )}
+        {refused.map(({ id, fault }) => (
+          <FaultNote key={id} fault={fault} className="mt-2" />
+        ))}
+      </Section>
+      <Section title="When it refreshes">
+        <p>By hand: it waits until somebody takes the changes.</p>
+        <p className="text-muted">
+          Last taken <Moment at={tether.refreshedAt} />
+          {tether.refreshedBy && ` by ${tether.refreshedBy}`}
+        </p>
+      </Section>
+      <Section title="In the text">
+        <div className="-ml-2 flex gap-1">
+          <IconButton
+            icon={ArrowUp}
+            label="Move up"
+            disabled={!isAllowed}
+            onClick={() => edit((now, id) => moveObject(now, id, -1))}
+          />
+          <IconButton
+            icon={ArrowDown}
+            label="Move down"
+            disabled={!isAllowed}
+            onClick={() => edit((now, id) => moveObject(now, id, 1))}
+          />
+          <IconButton
+            icon={Copy}
+            label="Place a copy below"
+            disabled={!isAllowed}
+            onClick={() => edit(copyObject)}
+          />
+          <IconButton
+            icon={Trash2}
+            label="Remove from the text"
+            disabled={!isAllowed}
+            onClick={() => edit(removeObject)}
+          />
+        </div>
+      </Section>
+    </>
+  );
+}
+
+/** The object's name, saved on leaving the field or with Enter. */
+function NameField({ tether, isAllowed }: { tether: Tether; isAllowed: boolean }) {
+  const [name, setName] = useState(tether.name);
+  const [rename] = useRenameTetherMutation();
+  const [fault, setFault] = useState<Fault | null>(null);
+  useEffect(() => setName(tether.name), [tether.name]);
+  const save = async () => {
+    const wanted = name.trim();
+    if (wanted === '' || wanted === tether.name) return setName(tether.name);
+    const result = await rename({ id: tether.id, documentId: tether.documentId, name: wanted });
+    setFault(result.error && 'code' in result.error ? (result.error as Fault) : null);
+  };
+  return (
+    <TextField
+      label="Name"
+      value={name}
+      maxLength={120}
+      disabled={!isAllowed}
+      onChange={setName}
+      onBlur={() => void save()}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      fault={fault}
+    />
+  );
+}
