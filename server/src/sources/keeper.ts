@@ -40,8 +40,10 @@ export class SourceKeeper implements FolderListener {
   private readonly serial = new Serial();
   private readonly waiting = new Set<string>();
   private readonly running = new Set<Promise<unknown>>();
-  /** State of each file when it was last looked at, by source id. */
+  /** State of each file when it was last looked at, by folder and path. */
   private readonly stamps = new Map<string, string>();
+  /** Folders that were looked through since they could be reached, and are not being swept just now. */
+  private readonly sweepable = new Set<string>();
 
   constructor(
     private readonly db: Database,
@@ -69,7 +71,7 @@ export class SourceKeeper implements FolderListener {
   }
 
   onFile(folder: FolderRow, path: string): void {
-    const key = `${folder.id}/${path}`;
+    const key = keyOf(folder, path);
     // A look that has not begun will see this change too.
     if (this.waiting.has(key)) return;
     this.waiting.add(key);
@@ -85,6 +87,10 @@ export class SourceKeeper implements FolderListener {
     this.track(isReachable ? this.lookThrough(folder) : this.markOffline(folder));
   }
 
+  onSweep(folder: FolderRow): void {
+    if (this.sweepable.delete(folder.id)) this.track(this.sweep(folder));
+  }
+
   /** Runs work that reads or places out of a source, with no look at the same source in between. */
   exclusively<T>(sourceId: string, work: () => Promise<T>): Promise<T> {
     return this.serial.run(sourceId, work);
@@ -96,7 +102,8 @@ export class SourceKeeper implements FolderListener {
       const found = await findSource(this.db, id);
       if (!found) continue;
       const path = `${found.folder.root}/${found.source.path}`;
-      if ((await stampOf(path)) === this.stamps.get(id)) continue;
+      if ((await stampOf(path)) === this.stamps.get(keyOf(found.folder, found.source.path)))
+        continue;
       await settle(path);
       await this.look(found.folder, found.source.path);
     }
@@ -117,12 +124,32 @@ export class SourceKeeper implements FolderListener {
     const paths = new Set([...there, ...known.map(({ path }) => path)]);
     for (const path of paths) await this.look(folder, path);
     if (changed) this.events.publish({ kind: 'sources' });
+    this.sweepable.add(folder.id);
+  }
+
+  /** Looks at every file that is not as it was last seen: what the system's notices did not tell of. */
+  private async sweep(folder: FolderRow): Promise<void> {
+    try {
+      const prefix = keyOf(folder, '');
+      const known = [...this.stamps.keys()].filter((key) => key.startsWith(prefix));
+      const paths = new Set([
+        ...(await listSourceFiles(folder.root)),
+        ...known.map((key) => key.slice(prefix.length)),
+      ]);
+      for (const path of paths) {
+        const stamp = await stampOf(`${folder.root}/${path}`);
+        if (stamp !== this.stamps.get(keyOf(folder, path))) this.onFile(folder, path);
+      }
+    } finally {
+      this.sweepable.add(folder.id);
+    }
   }
 
   private async markOffline(folder: FolderRow): Promise<void> {
+    this.sweepable.delete(folder.id);
     await setFolderState(this.db, folder.id, 'offline');
     for (const source of await listFolderSources(this.db, folder.id)) {
-      this.stamps.delete(source.id);
+      this.stamps.delete(keyOf(folder, source.path));
       await this.serial.run(source.id, () =>
         this.record(folder, source, { fault: fault('folder-offline', { folder: folder.name }) }),
       );
@@ -160,9 +187,10 @@ export class SourceKeeper implements FolderListener {
     tethers: readonly TetherRow[],
     areas: ReturnType<typeof areasOf>,
   ): Promise<ReadingOutcome> {
+    const stamp = await stampOf(`${folder.root}/${source.path}`);
+    this.stamps.set(keyOf(folder, source.path), stamp);
     const located = await locate(folder, source.path);
     if (!located.ok) return { ...located, hash: null, bytes: 0 };
-    this.stamps.set(source.id, await stampOf(located.value));
     const isSettled =
       source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
     return this.reader.read({
@@ -219,6 +247,10 @@ export class SourceKeeper implements FolderListener {
     }
     if (changed.length > 0) this.events.publish({ kind: 'log' });
   }
+}
+
+function keyOf(folder: FolderRow, path: string): string {
+  return `${folder.id}/${path}`;
 }
 
 function shown(folder: FolderRow, source: SourceRow) {

@@ -16,12 +16,8 @@ const TIME_LIMIT_MS = 120_000;
 
 /** Starts the reading threads. */
 export function startReader(): SourceReader {
-  // Built, the worker lies beside the server as plain script; in development it is run from its TypeScript.
-  const built = fileURLToPath(new URL('./read-file.js', import.meta.url));
-  const isBuilt = existsSync(built);
   const pool = new Piscina({
-    filename: isBuilt ? built : fileURLToPath(new URL('./read-file.ts', import.meta.url)),
-    execArgv: isBuilt ? [] : ['--import', 'tsx'],
+    filename: workerFile(),
     minThreads: 1,
     maxThreads: 2,
     idleTimeout: 60_000,
@@ -50,4 +46,14 @@ export function startReader(): SourceReader {
     },
     close: () => pool.destroy(),
   };
+}
+
+/** The built worker: beside the built server, or in its folder when the server runs from its TypeScript. */
+function workerFile(): string {
+  const places = ['./read-file.js', '../../dist/read-file.js'].map((place) =>
+    fileURLToPath(new URL(place, import.meta.url)),
+  );
+  const found = places.find((place) => existsSync(place));
+  if (!found) throw new Error('The reading worker is not built: run npm run build first.');
+  return found;
 }

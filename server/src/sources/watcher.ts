@@ -9,6 +9,8 @@ export interface FolderListener {
   onFile(folder: FolderRow, path: string): void;
   /** The folder could not be reached, or can be again. */
   onReachable(folder: FolderRow, isReachable: boolean): void;
+  /** Time to compare all files with how they were last seen. */
+  onSweep(folder: FolderRow): void;
 }
 
 /** File names that can be sources. Lock and temporary files of office programs (`~$name.xlsx`) are not. */
@@ -18,13 +20,19 @@ export function isSourcePath(path: string): boolean {
 }
 
 const CHECK_EVERY_MS = 2_000;
+/** A folder that vanishes while its watch begins never says that it is ready. */
+const READY_WITHIN_MS = 5_000;
 
-/** Watches one source folder, also while it goes away and comes back. */
+/**
+ * Watches one source folder, also while it goes away and comes back. The system's own notices tell of most changes at
+ * once; they are known to get lost (links, network folders), so every two seconds the listener is asked to sweep.
+ */
 export class FolderWatcher {
   private watcher: FSWatcher | null = null;
   private readonly timer: NodeJS.Timeout;
   private isReachable: boolean | null = null;
   private isChecking = false;
+  private isStopped = false;
 
   constructor(
     private readonly folder: FolderRow,
@@ -40,37 +48,43 @@ export class FolderWatcher {
   }
 
   async stop(): Promise<void> {
+    this.isStopped = true;
     clearInterval(this.timer);
-    await this.watcher?.close();
-    this.watcher = null;
+    await this.unwatch();
   }
 
   private async check(): Promise<void> {
-    if (this.isChecking) return;
+    if (this.isChecking || this.isStopped) return;
     this.isChecking = true;
     try {
       const isReachable = await stat(this.folder.root).then(
         (found) => found.isDirectory(),
         () => false,
       );
-      if (isReachable === this.isReachable) return;
-      this.isReachable = isReachable;
-      if (isReachable) await this.watch();
-      else {
-        await this.watcher?.close();
-        this.watcher = null;
+      if (isReachable === this.isReachable) {
+        if (isReachable) this.listener.onSweep(this.folder);
+        return;
       }
-      this.listener.onReachable(this.folder, isReachable);
+      this.isReachable = isReachable;
+      await this.unwatch();
+      if (isReachable) await this.watch();
+      if (this.isStopped) await this.unwatch();
+      else this.listener.onReachable(this.folder, isReachable);
     } finally {
       this.isChecking = false;
     }
   }
 
+  /** Without its root the watch is over, even when a folder of that name comes back at once. */
   private async lost(): Promise<void> {
-    await this.watcher?.close();
-    this.watcher = null;
     this.isReachable = null;
     await this.check();
+  }
+
+  private async unwatch(): Promise<void> {
+    const { watcher } = this;
+    this.watcher = null;
+    await watcher?.close();
   }
 
   private async watch(): Promise<void> {
@@ -79,18 +93,24 @@ export class FolderWatcher {
       const path = relative(root, absolute).split(sep).join('/');
       if (isSourcePath(path)) this.listener.onFile(this.folder, path);
     };
-    this.watcher = chokidar
+    const watcher = chokidar
       // Links are looked at as links: where one leads is decided when it is opened, not by following it here.
       .watch(root, { ignoreInitial: true, followSymlinks: false })
       .on('add', report)
       .on('change', report)
       .on('unlink', report)
       .on('unlinkDir', (gone) => {
-        // Without its root the watch is over, even when a folder of that name comes back at once.
         if (gone === root) void this.lost();
       })
       .on('error', (error) => console.error(`Watching ${this.folder.name}: ${String(error)}`));
-    await new Promise<void>((resolve) => this.watcher!.once('ready', resolve));
+    this.watcher = watcher;
+    await new Promise<void>((resolve) => {
+      const timer = setTimeout(resolve, READY_WITHIN_MS);
+      watcher.once('ready', () => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
   }
 }
 

@@ -25,6 +25,7 @@ import {
   useTethersQuery,
 } from '../app/api.ts';
 import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { TEXT_WIDTH } from '../placed/page.ts';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -211,8 +212,6 @@ function readTyped(
   return { sheet: found.name, area: parsed.value.area };
 }
 
-/** Width of the text on the page, in pixels: what a placed table has to fit into. */
-const TEXT_WIDTH = 606;
 const PREVIEW_WIDTH = 308;
 
 function widthOf(snapshot: Snapshot): number {

@@ -1,8 +1,10 @@
 import type { Tether } from '@tether/contract';
+import { columnWidths } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { TEXT_WIDTH } from '../placed/page.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { objectSelected } from '../workbench/workbenchSlice.ts';
 import { useDocumentId } from './DocumentContext.tsx';
@@ -24,7 +26,10 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
 
   const select = () => {
     const position = getPos();
-    if (position !== undefined) editor.commands.setNodeSelection(position);
+    if (position !== undefined) {
+      // With the text in focus the keys act on the object: cut, copy, delete.
+      editor.chain().setNodeSelection(position).focus(null, { scrollIntoView: false }).run();
+    }
     dispatch(objectSelected(tetherId));
   };
 
@@ -35,7 +40,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     >
       {tether ? (
         <>
-          <div data-drag-handle className="max-w-full overflow-x-auto">
+          <div data-drag-handle>
             <ObjectFace tether={tether} flash={flash} />
           </div>
           <Cleat tether={tether} onClick={select} />
@@ -58,7 +63,18 @@ function ObjectFace({
 }) {
   const { data: snapshot } = useSnapshotQuery(tether.base);
   if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
-  return <PlacedTable snapshot={snapshot} label={tether.name} flash={flash} />;
+  const table = <PlacedTable snapshot={snapshot} label={tether.name} flash={flash} />;
+  if (columnWidths(snapshot).reduce((sum, width) => sum + width, 0) <= TEXT_WIDTH) return table;
+  return (
+    <section
+      aria-label={`${tether.name}, wider than the page`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable with the keyboard
+      tabIndex={0}
+      className="max-w-full overflow-x-auto"
+    >
+      {table}
+    </section>
+  );
 }
 
 /** The mark at an object's corner: carries its standing and opens its panel. */
@@ -69,7 +85,7 @@ function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
       contentEditable={false}
       onClick={onClick}
       aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
-      className="absolute -top-[11px] -right-2 flex h-[22px] items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 text-ink hover:border-deep"
+      className="absolute -top-3 -right-2 flex h-6 items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 text-ink hover:border-deep"
     >
       <StandingGlyph standing={tether.standing} />
       {tether.standing}

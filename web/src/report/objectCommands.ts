@@ -20,7 +20,7 @@ export function insertObject(editor: Editor, tetherId: string): void {
 export function selectObject(editor: Editor, tetherId: string): boolean {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return false;
-  editor.chain().setNodeSelection(found.position).run();
+  editor.chain().setNodeSelection(found.position).focus(null, { scrollIntoView: false }).run();
   const element = editor.view.nodeDOM(found.position);
   if (element instanceof HTMLElement) element.scrollIntoView({ block: 'nearest' });
   return true;

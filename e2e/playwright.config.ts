@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+/** The real interface in Debian's Chromium, against a built server for each test. */
+export default defineConfig({
+  testDir: './src',
+  outputDir: '../test-results',
+  fullyParallel: true,
+  workers: 2,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: Boolean(process.env.CI),
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+    trace: 'off',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      timeout: 60_000,
+      // No service of the browser's own may call out: there is no network.
+      args: [
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--disable-quic',
+      ],
+    },
+  },
+});

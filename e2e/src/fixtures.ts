@@ -1,0 +1,168 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { type Browser, test as base, expect, type Page } from '@playwright/test';
+import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/demo';
+import pg from 'pg';
+import { type RunningServer, serverEnvironment, startServer } from '../../tools/setup/server.mjs';
+
+/** A running product of a test's own: database, sources and server. */
+export class Product {
+  private constructor(
+    private readonly databaseUrl: string,
+    /** Where its source folders lie. */
+    readonly sources: string,
+    private server: RunningServer,
+  ) {}
+
+  static async start(): Promise<Product> {
+    const admin = process.env.TEST_DATABASE_URL;
+    if (!admin) throw new Error('These tests need a database: run them with npm test.');
+    const name = `e2e_${process.pid}_${Date.now()}`;
+    const client = new pg.Client({ connectionString: admin });
+    await client.connect();
+    await client.query(`create database ${name}`);
+    await client.end();
+    const url = new URL(admin);
+    url.pathname = name;
+    const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-'));
+    return new Product(url.href, sources, await Product.serve(url.href, sources, 0));
+  }
+
+  private static serve(url: string, sources: string, port: number): Promise<RunningServer> {
+    return startServer(serverEnvironment({ url, port, sources }), { onLine: () => undefined });
+  }
+
+  get address(): string {
+    return `http://localhost:${this.server.port}`;
+  }
+
+  /** Stops the server and starts it again on the same port and data. */
+  async restart(): Promise<void> {
+    const { port } = this.server;
+    await this.server.stop();
+    this.server = await Product.serve(this.databaseUrl, this.sources, port);
+  }
+
+  /** A colleague changes a source and saves it. */
+  save(path: string, edits: ColleagueEdit[], habit?: SavingHabit): Promise<void> {
+    return saveAsColleague(join(this.sources, path), edits, habit);
+  }
+
+  /** A window of its own with a person signed in, on the desk. */
+  async window(
+    browser: Browser,
+    person: 'Ines Fallow' | 'Tam Reedsby' | 'Odile Marram',
+  ): Promise<Page> {
+    const context = await browser.newContext();
+    const page = await context.newPage();
+    await page.goto(this.address);
+    await page.getByRole('button', { name: person }).click();
+    await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
+    return page;
+  }
+
+  async stop(): Promise<void> {
+    await this.server.stop();
+    await rm(this.sources, { recursive: true, force: true });
+  }
+}
+
+export const test = base.extend<{ product: Product; desk: Page; report: Page }>({
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads which fixtures are needed from the pattern
+  product: async ({}, use) => {
+    const product = await Product.start();
+    await use(product);
+    await product.stop();
+  },
+  /** The desk of the programme officer. */
+  desk: async ({ product, browser }, use) => {
+    const page = await product.window(browser, 'Ines Fallow');
+    await use(page);
+    await page.context().close();
+  },
+  /** The demo report, opened by the programme officer. */
+  report: async ({ desk }, use) => {
+    await openReport(desk);
+    await use(desk);
+  },
+});
+
+export { expect };
+
+/** From the desk into the demo report. */
+export async function openReport(page: Page): Promise<void> {
+  await page
+    .getByRole('listitem')
+    .getByRole('link', { name: /Autumn monitoring report/ })
+    .click();
+  await expect(text(page)).toContainText('Sallow Creek');
+  await expect(placed(page, 'Planting counts by plot')).toBeVisible();
+}
+
+/** The text of the open report. */
+export function text(page: Page) {
+  return page.getByRole('textbox', { name: /^Text of/ });
+}
+
+/** A placed table in the text. */
+export function placed(page: Page, name: string) {
+  return text(page).getByRole('table', { name });
+}
+
+/** The cleat of a placed object. */
+export function cleat(page: Page, name: string) {
+  return text(page).getByRole('button', { name: new RegExp(`^${name}: `) });
+}
+
+/** The header of the open document. */
+export function header(page: Page) {
+  return page.getByRole('region', { name: 'Document' });
+}
+
+/** The strip with the changes. */
+export function changeSlip(page: Page) {
+  return page.getByRole('region', { name: 'Change slip' });
+}
+
+/** Fails when the page has what axe calls a violation of WCAG 2.2 A or AA. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  const told = violations.map(
+    ({ id, nodes }) => `${id}: ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`,
+  );
+  expect(told).toEqual([]);
+}
+
+/** Drags from one cell of the sheet grid to another; rows and columns count from 1, in view at the start. */
+export async function dragCells(
+  page: Page,
+  sheet: string,
+  from: string,
+  to: string,
+): Promise<void> {
+  const grid = page.getByRole('application', { name: `Cells of ${sheet}` });
+  const [start, end] = [await centreOf(grid, from), await centreOf(grid, to)];
+  await page.mouse.move(start.x, start.y);
+  await page.mouse.down();
+  await page.mouse.move((start.x + end.x) / 2, (start.y + end.y) / 2);
+  await page.mouse.move(end.x, end.y);
+  await page.mouse.up();
+}
+
+async function centreOf(grid: ReturnType<Page['getByRole']>, cell: string) {
+  const [, letters, row] = /^([A-Z]+)(\d+)$/.exec(cell)!;
+  const column = await grid
+    .locator('[data-column]')
+    .filter({ hasText: new RegExp(`^${letters}$`) })
+    .boundingBox();
+  const box = await grid.boundingBox();
+  const scrolled = await grid.evaluate((element) => element.scrollTop);
+  return {
+    x: column!.x + column!.width / 2,
+    y: box!.y + 22 * Number(row) + 11 - scrolled,
+  };
+}

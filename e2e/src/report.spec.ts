@@ -1,0 +1,212 @@
+import type { Page } from '@playwright/test';
+import { cleat, expect, header, openReport, placed, test, text } from './fixtures.ts';
+
+const saved = (page: Page) => expect(header(page)).toContainText('Saved');
+
+async function typeAtTheEnd(page: Page, words: string): Promise<void> {
+  await text(page).getByText('Decking starts when').click();
+  await page.keyboard.press('End');
+  await page.keyboard.type(` ${words}`);
+}
+
+test('text is formed, saved by itself and taken back', async ({ report }) => {
+  await typeAtTheEnd(report, 'Signed off.');
+  const rail = report.getByRole('toolbar', { name: 'Text' });
+  await report.keyboard.press('Enter');
+  await report.keyboard.type('Next steps');
+  await rail.getByRole('button', { name: 'Heading 2' }).click();
+  await expect(text(report).getByRole('heading', { name: 'Next steps', level: 2 })).toBeVisible();
+  await report.keyboard.press('Enter');
+  await rail.getByRole('button', { name: 'Numbers' }).click();
+  await report.keyboard.type('Count again in spring');
+  await rail.getByRole('button', { name: 'Bold' }).click();
+  await report.keyboard.type(' in every plot');
+  await expect(text(report).locator('ol strong')).toHaveText(' in every plot');
+  await saved(report);
+  await report.reload();
+  await expect(text(report).locator('ol li')).toHaveText('Count again in spring in every plot');
+  await expect(text(report)).toContainText('Signed off.');
+
+  // Undo right after writing.
+  await text(report).getByText('Count again').click();
+  await report.keyboard.press('End');
+  await report.keyboard.type(' and tell the trustees');
+  await rail.getByRole('button', { name: 'Undo' }).click();
+  await expect(text(report)).not.toContainText('tell the trustees');
+  await rail.getByRole('button', { name: 'Redo' }).click();
+  await expect(text(report)).toContainText('tell the trustees');
+});
+
+test('the rail is one stop for the Tab key and the arrows go along it', async ({ report }) => {
+  const rail = report.getByRole('toolbar', { name: 'Text' });
+  await rail.getByRole('button', { name: 'Paragraph' }).focus();
+  await report.keyboard.press('ArrowDown');
+  await expect(rail.getByRole('button', { name: 'Heading 1' })).toBeFocused();
+  await report.keyboard.press('ArrowUp');
+  await expect(rail.getByRole('button', { name: 'Paragraph' })).toBeFocused();
+});
+
+test('objects are copied, moved, taken out and brought back', async ({ report }) => {
+  await cleat(report, 'Planting counts by plot').click();
+  const panel = report.getByRole('complementary');
+  await panel.getByRole('button', { name: 'Place a copy below' }).click();
+  await expect(placed(report, 'Planting counts by plot')).toHaveCount(2);
+  await expect(header(report)).toContainText('3 in step');
+  await saved(report);
+
+  await cleat(report, 'Boardwalk piles as driven').click();
+  await panel.getByRole('button', { name: 'Remove from the text' }).click();
+  await expect(placed(report, 'Boardwalk piles as driven')).toHaveCount(0);
+  await expect(header(report)).toContainText('2 in step');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(placed(report, 'Boardwalk piles as driven')).toBeVisible();
+  await expect(header(report)).toContainText('3 in step');
+
+  const before = () =>
+    placed(report, 'Boardwalk piles as driven').evaluate((table) => {
+      const block = table.closest('.react-renderer')!;
+      return block.previousElementSibling?.textContent ?? '';
+    });
+  expect(await before()).toContain('Ten piles stand.');
+  await cleat(report, 'Boardwalk piles as driven').click();
+  await panel.getByRole('button', { name: 'Move up' }).click();
+  expect(await before()).toBe('Boardwalk');
+  await panel.getByRole('button', { name: 'Move down' }).click();
+  expect(await before()).toContain('Ten piles stand.');
+  await saved(report);
+});
+
+test('an object cut and pasted is the same object; copied and pasted it gets its own tether', async ({
+  report,
+  browserName,
+}) => {
+  test.skip(browserName !== 'chromium', 'The clipboard is Chromium’s here.');
+  await report.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  const ids = () =>
+    text(report)
+      .locator('[data-tether-id]')
+      .evaluateAll((all) => all.map((each) => each.getAttribute('data-tether-id')));
+  const [first, second] = await ids();
+
+  await cleat(report, 'Planting counts by plot').click();
+  await report.keyboard.press('ControlOrMeta+x');
+  await expect(placed(report, 'Planting counts by plot')).toHaveCount(0);
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('End');
+  await report.keyboard.press('ControlOrMeta+v');
+  await expect(placed(report, 'Planting counts by plot')).toHaveCount(1);
+  expect(await ids()).toEqual([second, first]);
+
+  await cleat(report, 'Planting counts by plot').click();
+  await report.keyboard.press('ControlOrMeta+c');
+  await text(report).getByText('Sallow Creek saltmarsh').click();
+  await report.keyboard.press('End');
+  await report.keyboard.press('ControlOrMeta+v');
+  await expect(placed(report, 'Planting counts by plot')).toHaveCount(2);
+  const [fresh, ...rest] = await ids();
+  expect(rest).toEqual([second, first]);
+  expect(fresh).not.toBe(first);
+  await saved(report);
+  await report.reload();
+  await expect(header(report)).toContainText('3 in step');
+});
+
+test('two people saving: the second is told and loses nothing', async ({
+  product,
+  report,
+  browser,
+}) => {
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await openReport(tam);
+  // Both write before either hears of the other.
+  await report.route('**/content', (route) => route.abort());
+  await typeAtTheEnd(report, 'Ines was here.');
+  await expect(header(report)).toContainText('Not saved yet');
+  await typeAtTheEnd(tam, 'Tam was here.');
+  await saved(tam);
+  await report.unroute('**/content');
+  const told = report.getByRole('alert').filter({ hasText: 'Tam Reedsby saved this document' });
+  await expect(told).toBeVisible();
+  await expect(text(report)).toContainText('Ines was here.');
+
+  await told.getByRole('button', { name: 'Load the saved one' }).click();
+  await expect(text(report)).toContainText('Tam was here.');
+  await expect(text(report)).not.toContainText('Ines was here.');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(text(report)).toContainText('Ines was here.');
+  await report.getByRole('button', { name: 'Redo' }).click();
+  await expect(text(report)).toContainText('Tam was here.');
+  await tam.context().close();
+});
+
+test('one’s own version can be kept as a document of its own', async ({
+  product,
+  report,
+  browser,
+}) => {
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await openReport(tam);
+  await report.route('**/content', (route) => route.abort());
+  await typeAtTheEnd(report, 'Ines was here.');
+  await typeAtTheEnd(tam, 'Tam was here.');
+  await saved(tam);
+  await report.unroute('**/content');
+  await report.getByRole('button', { name: 'Keep mine as a copy' }).click();
+  await expect(report.getByLabel('Name of the document')).toHaveValue(
+    'Autumn monitoring report (Ines Fallow version)',
+  );
+  await expect(text(report)).toContainText('Ines was here.');
+  await expect(text(report)).not.toContainText('Tam was here.');
+  await expect(header(report)).toContainText('2 in step');
+  await tam.context().close();
+});
+
+test('what a colleague saves appears while nothing unsaved is here', async ({
+  product,
+  report,
+  browser,
+}) => {
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await openReport(tam);
+  await typeAtTheEnd(tam, 'Tam added this.');
+  await expect(text(report)).toContainText('Tam added this.');
+  await tam.context().close();
+});
+
+test('text that could not be saved comes back when the page is opened again', async ({
+  report,
+}) => {
+  await report.route('**/content', (route) => route.abort());
+  await typeAtTheEnd(report, 'Written offline.');
+  await expect(header(report)).toContainText('Not saved yet');
+  report.on('dialog', (dialog) => void dialog.accept());
+  await report.reload();
+  await report.unroute('**/content');
+  await expect(text(report)).toContainText('Written offline.');
+  await saved(report);
+  await report.reload();
+  await expect(text(report)).toContainText('Written offline.');
+});
+
+test('a new report is made, named and filled', async ({ desk }) => {
+  await desk.getByRole('button', { name: 'New report' }).click();
+  await desk.getByLabel('Name of the new report').fill('Winter notes');
+  await desk.getByRole('button', { name: 'Make it' }).click();
+  await expect(header(desk)).toContainText('No objects placed yet');
+  await expect(text(desk).getByRole('heading', { name: 'Winter notes' })).toBeVisible();
+  await desk.getByLabel('Name of the document').fill('Winter count');
+  await desk.getByLabel('Name of the document').press('Enter');
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  await expect(desk.getByRole('link', { name: /Winter count/ })).toBeVisible();
+});
+
+test('who may only look sees everything and can change nothing', async ({ product, browser }) => {
+  const page = await product.window(browser, 'Odile Marram');
+  await expect(page.getByRole('button', { name: 'New report' })).toBeDisabled();
+  await openReport(page);
+  await expect(header(page).getByRole('button', { name: 'Place' })).toBeDisabled();
+  await expect(text(page)).toHaveAttribute('contenteditable', 'false');
+  await cleat(page, 'Planting counts by plot').click();
+  await expect(page.getByRole('complementary')).toContainText('planting-counts.xlsx');
+  await page.context().close();
+});

@@ -1,0 +1,262 @@
+import { chmod, mkdir, readFile, rename, rm, symlink, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { LogPage, RefreshResponse, Tether } from '@tether/contract';
+import type { ChangeSlip } from '@tether/core';
+import { saveAsColleague, setCell } from '@tether/demo';
+import { strToU8, zipSync } from 'fflate';
+import { eventually, startTestServer } from './testing.fixture.ts';
+
+type TestServer = Awaited<ReturnType<typeof startTestServer>>;
+let server: TestServer;
+let ines: Awaited<ReturnType<TestServer['as']>>;
+let documentId: string;
+const counts = () => join(server.sources, 'monitoring/planting-counts.xlsx');
+
+beforeAll(async () => {
+  server = await startTestServer();
+  ines = await server.as('ines');
+  documentId = (await ines.get('/api/documents')).body[0].id;
+}, 60_000);
+afterAll(() => server?.stop());
+
+async function tethers(): Promise<Tether[]> {
+  return (await ines.get(`/api/documents/${documentId}/tethers`)).body;
+}
+async function named(name: string): Promise<Tether> {
+  return (await tethers()).find((tether) => tether.name === name)!;
+}
+const countsTether = () => named('Planting counts by plot');
+const standing = (wanted: Tether['standing']) =>
+  eventually(countsTether, (tether) => tether.standing === wanted);
+async function refresh(list: { id: string; seen: string | null }[]): Promise<RefreshResponse> {
+  return (await ines.post('/api/tethers/refresh').send({ tethers: list }).expect(200)).body;
+}
+async function log(): Promise<LogPage['entries']> {
+  return (await ines.get('/api/log')).body.entries;
+}
+
+describe('a saved source', () => {
+  test('puts its objects behind with a change slip, and a refresh takes exactly that', async () => {
+    expect((await countsTether()).standing).toBe('in step');
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    const behind = await standing('behind');
+    expect(behind.summary).toBe('4 cells changed');
+    const slip: ChangeSlip = (await ines.get(`/api/tethers/${behind.id}/slip`)).body;
+    expect(slip.rows[0]!.cells[0]).toMatchObject({
+      header: 'Surviving',
+      before: { value: 97 },
+      after: { value: 104 },
+      difference: '+7',
+    });
+
+    expect(await refresh([{ id: behind.id, seen: behind.pending }])).toEqual({
+      refreshed: [behind.id],
+      refused: [],
+    });
+    const after = await countsTether();
+    expect(after).toMatchObject({
+      standing: 'in step',
+      base: behind.pending,
+      pending: null,
+      refreshedBy: 'Ines Fallow',
+    });
+    const [entry] = await log();
+    expect(entry).toMatchObject({
+      kind: 'refreshed',
+      person: 'Ines Fallow',
+      slip,
+      summary: '4 cells changed',
+    });
+  });
+
+  test('written over in place is followed as well', async () => {
+    await saveAsColleague(counts(), [setCell('Counts', 'D9', 133)], 'in place');
+    const behind = await standing('behind');
+    await refresh([{ id: behind.id, seen: null }]);
+    expect((await countsTether()).standing).toBe('in step');
+  });
+
+  test('that goes back to what it was puts its objects in step again', async () => {
+    const before = await readFile(counts());
+    await saveAsColleague(counts(), [setCell('Counts', 'D9', 1)]);
+    await standing('behind');
+    await writeFile(counts(), before);
+    expect((await standing('in step')).pending).toBeNull();
+  });
+
+  test('that changes outside the reach leaves its objects in step', async () => {
+    await saveAsColleague(counts(), [setCell('Notes', 'B4', 'Another note')]);
+    const folders = async () => (await ines.get('/api/sources')).body;
+    const hash = () => ines.get('/api/sources').then(() => server.keeper.idle());
+    await hash();
+    await eventually(folders, (list) => list[0].sources[0].state === 'present');
+    expect((await countsTether()).standing).toBe('in step');
+  });
+
+  test('is read once, however many objects show it', async () => {
+    const { source, reach } = await countsTether();
+    for (const name of ['One', 'Two', 'Three']) {
+      await ines
+        .post(`/api/documents/${documentId}/tethers`)
+        .send({ sourceId: source.id, reach: { ...reach, area: { ...reach.area, right: 4 } }, name })
+        .expect(201);
+    }
+    await server.keeper.idle();
+    const before = server.reader.count;
+    await saveAsColleague(counts(), [setCell('Counts', 'D10', 142)]);
+    await eventually(
+      tethers,
+      (list) => list.filter((each) => each.standing === 'behind').length === 4,
+    );
+    await server.keeper.idle();
+    expect(server.reader.count - before).toBe(1);
+    const all = (await tethers()).filter(({ pending }) => pending !== null);
+    await refresh(all.map(({ id, pending }) => ({ id, seen: pending })));
+  });
+});
+
+describe('a refresh', () => {
+  test('is refused when the source changed after the person looked', async () => {
+    await saveAsColleague(counts(), [setCell('Counts', 'D11', 62)]);
+    const seen = await standing('behind');
+    await saveAsColleague(counts(), [setCell('Counts', 'D11', 63)]);
+    // The newer save is noticed by the refresh itself, whether or not the watcher has told of it yet.
+    const result = await refresh([{ id: seen.id, seen: seen.pending }]);
+    expect(result).toMatchObject({
+      refreshed: [],
+      refused: [{ fault: { code: 'slip-out-of-date' } }],
+    });
+    const now = await countsTether();
+    expect(now.base).toBe(seen.base);
+    expect((await refresh([{ id: now.id, seen: now.pending }])).refreshed).toEqual([now.id]);
+  });
+
+  test('of an object in step says that there is nothing to take', async () => {
+    const { id } = await countsTether();
+    const result = await refresh([{ id, seen: null }]);
+    expect(result.refused).toMatchObject([{ id, fault: { code: 'nothing-to-refresh' } }]);
+  });
+
+  test('taken by two people at once happens once', async () => {
+    await saveAsColleague(counts(), [setCell('Counts', 'D12', 90)]);
+    const { id, pending } = await standing('behind');
+    const tam = await server.as('tam');
+    const ask = { tethers: [{ id, seen: pending }] };
+    const both = await Promise.all([
+      ines.post('/api/tethers/refresh').send(ask),
+      tam.post('/api/tethers/refresh').send(ask),
+    ]);
+    expect(both.flatMap(({ body }) => body.refreshed)).toEqual([id]);
+    const taken = (await log()).filter(
+      (entry) => entry.kind === 'refreshed' && entry.tether?.id === id,
+    );
+    expect(taken[0]!.slip!.rows.map(({ label }) => label)).toContain('SC-08');
+    expect(taken.filter(({ at }) => at === taken[0]!.at)).toHaveLength(1);
+  });
+});
+
+describe('a source that cannot be followed', () => {
+  async function adriftBecause(spoil: () => Promise<unknown>, code: string) {
+    const before = await countsTether();
+    const good = await readFile(counts());
+    await spoil();
+    const adrift = await standing('adrift');
+    expect(adrift.reason).toMatchObject({ code });
+    expect(adrift.reason!.hint).not.toBe('');
+    // The last good figures stay.
+    expect(adrift.base).toBe(before.base);
+    expect((await ines.get(`/api/snapshots/${adrift.base}`)).body.cells.length).toBeGreaterThan(50);
+    const refused = await refresh([{ id: adrift.id, seen: null }]);
+    expect(refused.refused).toMatchObject([{ fault: { code } }]);
+    await rm(counts(), { recursive: true, force: true });
+    await writeFile(counts(), good);
+    await standing('in step');
+    expect((await log()).slice(0, 8).map(({ kind }) => kind)).toEqual(
+      expect.arrayContaining(['adrift', 'found again']),
+    );
+  }
+  const compound = (stream: string) =>
+    Buffer.concat([
+      Buffer.from('d0cf11e0a1b11ae1', 'hex'),
+      Buffer.alloc(600),
+      Buffer.from(stream, 'utf16le'),
+    ]);
+
+  test.each<[string, () => Promise<unknown>, string]>([
+    ['gone', () => rm(counts()), 'source-missing'],
+    ['renamed', () => rename(counts(), `${counts()}.old`), 'source-missing'],
+    ['of zero bytes', () => writeFile(counts(), ''), 'source-empty'],
+    ['no zip', () => writeFile(counts(), 'Plot;Species\n'.repeat(50)), 'source-not-workbook'],
+    [
+      'protected with a password',
+      () => writeFile(counts(), compound('EncryptedPackage')),
+      'source-password-protected',
+    ],
+    [
+      'a zip without its parts',
+      () => writeFile(counts(), zipSync({ 'a.txt': strToU8('x') })),
+      'source-part-missing',
+    ],
+    [
+      'cut short',
+      async () => writeFile(counts(), (await readFile(counts())).subarray(0, 3000)),
+      'source-damaged',
+    ],
+    [
+      'a link that leaves the folder',
+      async () => {
+        const outside = join(server.sources, 'elsewhere.xlsx');
+        await rename(counts(), outside);
+        await symlink(outside, counts());
+      },
+      'path-outside-folder',
+    ],
+  ])(
+    'because it is %s puts its objects adrift, and they find back',
+    (_, spoil, code) => adriftBecause(spoil, code),
+    30_000,
+  );
+
+  test('because its sheet is gone', async () => {
+    await adriftBecause(async () => {
+      const { default: ExcelJS } = await import('exceljs');
+      const book = new ExcelJS.Workbook();
+      await book.xlsx.readFile(counts());
+      book.getWorksheet('Counts')!.name = 'Counts 2027';
+      await book.xlsx.writeFile(counts());
+    }, 'sheet-missing');
+  }, 30_000);
+
+  test('because it may not be read (where this account is not above such rules)', async () => {
+    if (process.getuid?.() === 0) return;
+    await adriftBecause(() => chmod(counts(), 0o000), 'source-unreadable');
+  });
+
+  test('because its folder is offline, until the folder is back', async () => {
+    const folder = join(server.sources, 'monitoring');
+    await rename(folder, `${folder}-unplugged`);
+    expect((await standing('adrift')).reason).toMatchObject({ code: 'folder-offline' });
+    const state = async () => (await ines.get('/api/sources')).body[0].state;
+    expect(await state()).toBe('offline');
+    await rename(`${folder}-unplugged`, folder);
+    await standing('in step');
+    expect(await state()).toBe('watched');
+    await saveAsColleague(counts(), [setCell('Counts', 'D13', 270)]);
+    const { id, pending } = await standing('behind');
+    await refresh([{ id, seen: pending }]);
+  }, 30_000);
+});
+
+test('a workbook put into a folder appears among the sources, and office lock files do not', async () => {
+  const folder = join(server.sources, 'works/bents');
+  await mkdir(folder);
+  await writeFile(join(folder, '~$new.xlsx'), 'lock');
+  await writeFile(join(folder, 'new.xlsx'), await readFile(counts()));
+  const works = async (): Promise<string[]> =>
+    (await ines.get('/api/sources')).body[1].sources.map(({ path }: { path: string }) => path);
+  expect(await eventually(works, (paths) => paths.includes('bents/new.xlsx'))).toEqual([
+    'bents/new.xlsx',
+    'boardwalk-piles.xlsx',
+  ]);
+});
