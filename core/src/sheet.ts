@@ -1,4 +1,4 @@
-import { type Area, type CellAddress, holds, intersection } from './address.ts';
+import { type Area, holds, intersection } from './address.ts';
 
 /** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
 export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank';
@@ -170,16 +170,6 @@ export function filledArea(snapshot: Snapshot): Area | null {
   return area;
 }
 
-/** How many cells of the snapshot have a value. */
-export function filledCount(snapshot: Snapshot): number {
-  return snapshot.cells.reduce((count, cell) => count + (cell.type === 'blank' ? 0 : 1), 0);
-}
-
-/** Whether column or row `index` is hidden according to `bands`. */
-export function isHidden(bands: readonly Band[], index: number): boolean {
-  return bands.some((band) => band.index === index && band.hidden === true);
-}
-
 /** Finds a sheet by name; names are compared without regard to case, as workbooks do. */
 export function findSheet<T extends { name: string }>(
   sheets: readonly T[],
@@ -187,9 +177,4 @@ export function findSheet<T extends { name: string }>(
 ): T | undefined {
   const wanted = name.toLocaleLowerCase('en');
   return sheets.find((sheet) => sheet.name.toLocaleLowerCase('en') === wanted);
-}
-
-/** Where the cell stands, as `row,column`: a key for maps. */
-export function placeKey({ row, column }: CellAddress): string {
-  return `${row},${column}`;
 }

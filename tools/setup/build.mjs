@@ -35,7 +35,7 @@ export async function build() {
 }
 
 /** Bundles the server: our own packages inside, the others outside. */
-export async function buildServer() {
+async function buildServer() {
   say('Building the server');
   // Imported here, since the packages may have been installed only a moment ago.
   const esbuild = await import('esbuild');

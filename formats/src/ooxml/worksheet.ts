@@ -26,7 +26,7 @@ export interface SheetContext {
 }
 
 /** A run of columns with the same width; wide runs are kept as runs, since one may span the whole sheet. */
-export interface ColumnRun {
+interface ColumnRun {
   from: number;
   to: number;
   size?: number;

@@ -14,7 +14,7 @@ export interface FolderListener {
 }
 
 /** File names that can be sources. Lock and temporary files of office programs (`~$name.xlsx`) are not. */
-export function isSourcePath(path: string): boolean {
+function isSourcePath(path: string): boolean {
   const name = path.split('/').at(-1) ?? '';
   return /\.(xlsx|xlsm)$/i.test(name) && !name.startsWith('~$') && !name.startsWith('.');
 }

@@ -20,6 +20,7 @@ import {
 } from '@tether/contract';
 import { type ChangeSlip, type Fault, fault, type Snapshot } from '@tether/core';
 
+/** A request as the endpoints write it. @public The store’s type names it. */
 export interface ApiRequest {
   url: string;
   method?: 'GET' | 'POST' | 'PUT' | 'PATCH';

@@ -9,7 +9,7 @@ const STAND_INS: Record<string, string> = {
 };
 
 /** CSS font families for a family that a source names. */
-export function fontStack(family: string): string {
+function fontStack(family: string): string {
   const standIn = STAND_INS[family.toLowerCase()];
   const quoted = `"${family.replaceAll('"', '')}"`;
   return [quoted, ...(standIn ? [standIn] : []), 'Carlito', 'sans-serif'].join(', ');

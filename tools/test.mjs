@@ -1,0 +1,108 @@
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium, installDebianPackages } from './setup/debian.mjs';
+import { installPackages } from './setup/packages.mjs';
+import { ROOT, RUN } from './setup/paths.mjs';
+import { run, say } from './setup/say.mjs';
+
+/**
+ * `npm test`: the same set-up as `npm start` with a database of its own, then format, lint, rooms, types, unit tests and
+ * the tests of the real interface. `--only unit` or `--only e2e` runs one part; words after it go to the runner.
+ * The last line counts every test of every runner; a check that fails counts as one failed.
+ */
+const [flag, only, ...words] = process.argv.slice(2);
+const wants = (part) => flag !== '--only' || only === part;
+const total = { passed: 0, failed: 0 };
+
+await installDebianPackages();
+await installPackages();
+const { build } = await import('./setup/build.mjs');
+await build();
+
+if (wants('checks')) {
+  const node = process.execPath;
+  const bin = (path) => join(ROOT, 'node_modules', path);
+  await check('Format and lint', node, [bin('@biomejs/biome/bin/biome'), 'ci', '.']);
+  await check('Rooms import from below only', node, [join(ROOT, 'tools/rooms.mjs')]);
+  await check('Nothing unused', node, [bin('knip/bin/knip.js'), '--no-config-hints']);
+  await check('Types', node, [bin('ts7/bin/tsc'), '-b']);
+}
+
+if (wants('unit') || wants('e2e')) {
+  const { locked } = await import('./setup/lock.mjs');
+  const { startCluster } = await import('./setup/cluster.mjs');
+  await locked('test', async () => {
+    say('Starting the database for the tests');
+    const cluster = await startCluster('test-cluster');
+    const env = {
+      ...process.env,
+      TEST_DATABASE_URL: cluster.url,
+      CHROMIUM: chromium() ?? '',
+      NODE_NO_WARNINGS: '1',
+    };
+    try {
+      if (wants('unit')) await unitTests(env);
+      if (wants('e2e')) await interfaceTests(env);
+    } finally {
+      await cluster.stop();
+    }
+  });
+}
+
+console.log(`\n${total.passed} passed, ${total.failed} failed`);
+process.exit(total.failed > 0 ? 1 : 0);
+
+async function check(name, program, args) {
+  say(name);
+  const { code, output } = await run(program, args, { cwd: ROOT, quiet: true });
+  if (code === 0) return;
+  console.error(`${output}\n✗ ${name} failed.`);
+  total.failed++;
+}
+
+async function unitTests(env) {
+  say('Unit tests');
+  const report = join(RUN, 'unit.json');
+  rmSync(report, { force: true });
+  const jest = join(ROOT, 'node_modules/jest/bin/jest.js');
+  const { code } = await run(
+    process.execPath,
+    ['--experimental-vm-modules', jest, '--json', `--outputFile=${report}`, ...words],
+    { cwd: ROOT, env, stdio: ['ignore', 'ignore', 'inherit'] },
+  );
+  const found = readReport(report);
+  count('Unit tests', code, found?.numPassedTests ?? 0, found?.numFailedTests ?? 0);
+}
+
+async function interfaceTests(env) {
+  say('Tests of the real interface');
+  const report = join(RUN, 'e2e.json');
+  rmSync(report, { force: true });
+  const playwright = join(ROOT, 'node_modules/@playwright/test/cli.js');
+  const { code } = await run(
+    process.execPath,
+    [playwright, 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json', ...words],
+    { cwd: ROOT, env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
+  );
+  const stats = readReport(report)?.stats;
+  count(
+    'Tests of the real interface',
+    code,
+    (stats?.expected ?? 0) + (stats?.flaky ?? 0),
+    stats?.unexpected ?? 0,
+  );
+}
+
+function readReport(path) {
+  return existsSync(path) ? JSON.parse(readFileSync(path, 'utf8')) : null;
+}
+
+/** Adds what a runner counted. One that failed without a failed test, or that ran none, counts as failed itself. */
+function count(name, code, passed, failed) {
+  total.passed += passed;
+  total.failed += failed;
+  if (failed === 0 && (code !== 0 || passed === 0)) {
+    console.error(`✗ ${name}: the runner ended with ${code} after ${passed} tests.`);
+    total.failed++;
+  }
+}
