@@ -211,7 +211,7 @@ function boardwalkPiles(): ExcelJS.Workbook {
   });
   sheet.getRow(last + 1).values = ['Together', '', '', { formula: `SUM(D${first}:D${last})` }];
   sheet.getCell(`D${last + 1}`).numFmt = '0.00';
-  [10, 14, 13, 12, 14, 14, 13].forEach((width, index) => {
+  [9, 13, 12, 11, 12, 12, 12].forEach((width, index) => {
     sheet.getColumn(index + 1).width = width;
   });
   lined(sheet, first, last, 7);

@@ -212,7 +212,7 @@ function readTyped(
   return { sheet: found.name, area: parsed.value.area };
 }
 
-const PREVIEW_WIDTH = 308;
+const PREVIEW_WIDTH = 292;
 
 function widthOf(snapshot: Snapshot): number {
   return columnWidths(snapshot).reduce((sum, width) => sum + width, 0);

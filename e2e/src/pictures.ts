@@ -1,0 +1,61 @@
+import { rename } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Page } from '@playwright/test';
+import { setCell } from '@tether/demo';
+import { changeSlip, cleat, dragCells, expect, header, openReport, test } from './fixtures.ts';
+
+const COUNTS = 'monitoring/planting-counts.xlsx';
+
+async function picture(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready.then(() => undefined));
+  await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: 'disabled' });
+}
+
+test('pictures', async ({ product, desk }) => {
+  await product.save(COUNTS, [setCell('Counts', 'D8', 104), setCell('Counts', 'D11', 58)]);
+  await rename(
+    join(product.sources, 'works/boardwalk-piles.xlsx'),
+    join(product.sources, 'works/piles.away'),
+  );
+  const needs = desk.getByRole('region', { name: 'Needs you' });
+  await expect(needs.getByRole('listitem')).toHaveCount(2);
+  await picture(desk, 'desk');
+
+  await openReport(desk);
+  await expect(changeSlip(desk)).toContainText('SC-04');
+  await cleat(desk, 'Planting counts by plot').click();
+  await desk.locator('[data-scroll]').evaluate((element) => {
+    element.scrollTop = 390;
+  });
+  await picture(desk, 'workbench-behind');
+
+  await changeSlip(desk).getByRole('button', { name: 'Take', exact: true }).click();
+  await changeSlip(desk).getByRole('button', { name: 'Close the change slip' }).click();
+  await cleat(desk, 'Boardwalk piles as driven').click();
+  await picture(desk, 'workbench-adrift');
+  await rename(
+    join(product.sources, 'works/piles.away'),
+    join(product.sources, 'works/boardwalk-piles.xlsx'),
+  );
+  await expect(header(desk)).toContainText('2 in step');
+
+  await header(desk).getByRole('button', { name: 'Place' }).click();
+  const place = desk.getByRole('dialog');
+  await place
+    .getByRole('region', { name: 'Works' })
+    .getByRole('button', { name: /boardwalk-piles/ })
+    .click();
+  await expect(place.getByRole('application')).toContainText('P-05');
+  await dragCells(desk, 'Piles', 'A4', 'E14');
+  await expect(place.getByTestId('preview')).toContainText('P-10');
+  await picture(desk, 'place');
+  await desk.keyboard.press('Escape');
+
+  await desk.getByRole('link', { name: 'Log' }).click();
+  await desk.getByRole('button', { name: 'Change slip' }).first().click();
+  await expect(desk.getByRole('table')).toContainText('SC-04');
+  await picture(desk, 'log');
+  await desk.getByRole('button', { name: 'Sign out' }).click();
+  await expect(desk.getByRole('button', { name: 'Tam Reedsby' })).toBeVisible();
+  await picture(desk, 'sign-in');
+});
