@@ -54,7 +54,11 @@ process.exit(total.failed > 0 ? 1 : 0);
 
 async function check(name, program, args) {
   say(name);
-  const { code, output } = await run(program, args, { cwd: ROOT, quiet: true });
+  const { code, output } = await run(program, args, {
+    cwd: ROOT,
+    quiet: true,
+    env: { ...process.env, NO_COLOR: '1' },
+  });
   if (code === 0) return;
   console.error(`${output}\n✗ ${name} failed.`);
   total.failed++;

@@ -1,5 +1,5 @@
-import type { Page } from '@playwright/test';
-import { cleat, expect, header, openReport, placed, test, text } from './fixtures.ts';
+import type { Browser, Page } from '@playwright/test';
+import { cleat, expect, header, openReport, type Product, placed, test, text } from './fixtures.ts';
 
 const saved = (page: Page) => expect(header(page)).toContainText('Saved');
 
@@ -111,11 +111,8 @@ test('an object cut and pasted is the same object; copied and pasted it gets its
   await expect(header(report)).toContainText('3 in step');
 });
 
-test('two people saving: the second is told and loses nothing', async ({
-  product,
-  report,
-  browser,
-}) => {
+/** Tam saves while Ines has unsaved text on the screen; gives Tam's window. */
+async function bothWrite(product: Product, browser: Browser, report: Page): Promise<Page> {
   const tam = await product.window(browser, 'Tam Reedsby');
   await openReport(tam);
   // Both write before either hears of the other.
@@ -125,6 +122,15 @@ test('two people saving: the second is told and loses nothing', async ({
   await typeAtTheEnd(tam, 'Tam was here.');
   await saved(tam);
   await report.unroute('**/content');
+  return tam;
+}
+
+test('two people saving: the second is told and loses nothing', async ({
+  product,
+  report,
+  browser,
+}) => {
+  const tam = await bothWrite(product, browser, report);
   const told = report.getByRole('alert').filter({ hasText: 'Tam Reedsby saved this document' });
   await expect(told).toBeVisible();
   await expect(text(report)).toContainText('Ines was here.');
@@ -144,13 +150,7 @@ test('one’s own version can be kept as a document of its own', async ({
   report,
   browser,
 }) => {
-  const tam = await product.window(browser, 'Tam Reedsby');
-  await openReport(tam);
-  await report.route('**/content', (route) => route.abort());
-  await typeAtTheEnd(report, 'Ines was here.');
-  await typeAtTheEnd(tam, 'Tam was here.');
-  await saved(tam);
-  await report.unroute('**/content');
+  const tam = await bothWrite(product, browser, report);
   await report.getByRole('button', { name: 'Keep mine as a copy' }).click();
   await expect(report.getByLabel('Name of the document')).toHaveValue(
     'Autumn monitoring report (Ines Fallow version)',
@@ -159,6 +159,15 @@ test('one’s own version can be kept as a document of its own', async ({
   await expect(text(report)).not.toContainText('Tam was here.');
   await expect(header(report)).toContainText('2 in step');
   await tam.context().close();
+});
+
+test('going to another page right after writing saves what was written', async ({ report }) => {
+  await typeAtTheEnd(report, 'The last word.');
+  await report.getByRole('link', { name: 'Desk', exact: true }).click();
+  await openReport(report);
+  await expect(text(report)).toContainText('The last word.');
+  await saved(report);
+  expect(await report.evaluate(() => Object.keys(localStorage))).toEqual([]);
 });
 
 test('what a colleague saves appears while nothing unsaved is here', async ({

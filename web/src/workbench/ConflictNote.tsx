@@ -7,22 +7,27 @@ import {
 import type { Fault } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useNavigate } from 'react-router';
-import { useCreateDocumentMutation, useMeQuery } from '../app/api.ts';
+import { useCreateDocumentMutation, useDocumentQuery, useMeQuery } from '../app/api.ts';
 import { Button } from '../ui/Button.tsx';
 
 /** Tells that somebody else saved meanwhile, and offers the two ways that lose nothing. */
 export function ConflictNote(props: {
   fault: Fault;
   editor: Editor;
-  theirs: DocumentDetail;
+  documentId: string;
   loadTheirs: (theirs: DocumentDetail) => void;
 }) {
-  const { fault, editor, theirs, loadTheirs } = props;
+  const { fault, editor, documentId, loadTheirs } = props;
+  // What is known of the document may be older than what the other person saved.
+  const { data: theirs, isFetching } = useDocumentQuery(documentId, {
+    refetchOnMountOrArgChange: true,
+  });
   const [create, { isLoading }] = useCreateDocumentMutation();
   const { data: me } = useMeQuery();
   const navigate = useNavigate();
 
   const keepAsCopy = async () => {
+    if (!theirs) return;
     const content = asCopies(editor.getJSON() as DocumentContent);
     const made = await create({ name: `${theirs.name} (${me?.name ?? 'own'} version)`, content });
     if (made.error) return;
@@ -38,10 +43,12 @@ export function ConflictNote(props: {
       <p className="flex-1">
         <span className="font-semibold text-adrift">{fault.message}</span> {fault.hint}
       </p>
-      <Button kind="primary" disabled={isLoading} onClick={() => void keepAsCopy()}>
+      <Button kind="primary" disabled={isLoading || isFetching} onClick={() => void keepAsCopy()}>
         Keep mine as a copy
       </Button>
-      <Button onClick={() => loadTheirs(theirs)}>Load the saved one</Button>
+      <Button disabled={isFetching} onClick={() => theirs && loadTheirs(theirs)}>
+        Load the saved one
+      </Button>
     </div>
   );
 }

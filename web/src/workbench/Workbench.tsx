@@ -72,7 +72,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
         <ConflictNote
           fault={saveState.fault}
           editor={editor}
-          theirs={saved}
+          documentId={saved.id}
           loadTheirs={loadTheirs}
         />
       )}
