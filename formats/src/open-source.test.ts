@@ -318,7 +318,14 @@ describe('bad files', () => {
     ],
     [
       'without the promised strings',
-      () => buildWorkbook({ strings: '', parts: { 'xl/sharedStrings.xml': null } }),
+      () =>
+        buildWorkbook({
+          strings: '',
+          sheets: {
+            Sheet1: '<sheetData><row r="1"><c r="A1" t="s"><v>0</v></c></row></sheetData>',
+          },
+          parts: { 'xl/sharedStrings.xml': null },
+        }),
       'source-part-missing',
     ],
     [

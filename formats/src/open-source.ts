@@ -1,21 +1,24 @@
 import {
   type Area,
-  type Band,
+  type Cell,
   cutSnapshot,
   type DefinedName,
   fail,
-  filledArea,
   findSheet,
+  MAX_ROWS,
   ok,
   type Result,
   type SheetSummary,
   type Snapshot,
 } from '@tether/core';
+import { CellBuilder, type RawCell } from './ooxml/cells.ts';
 import { readRelationships } from './ooxml/relationships.ts';
+import { SharedStrings } from './ooxml/shared-strings.ts';
+import { readSheetEvents } from './ooxml/sheet-events.ts';
+import { columnBands, parseSheetFrame, rowBand, type SheetFrame } from './ooxml/sheet-frame.ts';
+import { OddSheet, SheetScan, type SheetVisitor } from './ooxml/sheet-scan.ts';
 import { parseStyles, type StylesPart } from './ooxml/styles.ts';
-import { parseSharedStrings } from './ooxml/text.ts';
 import { parseWorkbook, type WorkbookPart } from './ooxml/workbook.ts';
-import { type ParsedSheet, parseWorksheet } from './ooxml/worksheet.ts';
 import { PackageFile } from './package-file.ts';
 import { XmlError } from './xml.ts';
 
@@ -23,8 +26,11 @@ import { XmlError } from './xml.ts';
 export interface OpenSource {
   sheets: SheetSummary[];
   names: DefinedName[];
-  /** What `area` of a sheet holds and how it looks. Faults: `sheet-missing` and those of `openSource`. */
-  readArea(sheet: string, area: Area): Promise<Result<Snapshot>>;
+  /**
+   * What `area` of a sheet holds and, unless `look` is false, how it looks. Without the look only as much of the file is
+   * read as lies in front of the area's last row. Faults: `sheet-missing` and those of `openSource`.
+   */
+  readArea(sheet: string, area: Area, options?: { look?: boolean }): Promise<Result<Snapshot>>;
   /** The smallest area that holds every value of the sheet, null for an empty sheet. */
   usedArea(sheet: string): Promise<Result<Area | null>>;
   close(): Promise<void>;
@@ -43,17 +49,26 @@ export async function openSource(path: string, shownPath = path): Promise<Result
   return opened;
 }
 
+/** Stands in where a sheet's frame was not asked for. */
+const EMPTY_FRAME: SheetFrame = {
+  columnRuns: [],
+  merges: [],
+  defaults: { columnWidth: 0, rowHeight: 0, digitWidth: 0 },
+};
+
 class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
-  private strings: string[] | null = null;
-  private readonly parsed = new Map<string, ParsedSheet>();
+  private readonly strings: SharedStrings;
+  private readonly frames = new Map<string, SheetFrame>();
 
   private constructor(
     private readonly file: PackageFile,
     private readonly shownPath: string,
     private readonly workbook: WorkbookPart,
     private readonly parts: { byId: Map<string, string>; byType: Map<string, string> },
-  ) {}
+  ) {
+    this.strings = new SharedStrings(file, parts.byType.get('sharedStrings') ?? null);
+  }
 
   static async open(file: PackageFile, shownPath: string): Promise<Result<OpenSource>> {
     const roots = await readRelationships(file, '');
@@ -81,63 +96,139 @@ class Workbook implements OpenSource {
     return this.workbook.names;
   }
 
-  async readArea(sheet: string, area: Area): Promise<Result<Snapshot>> {
-    const parsed = await this.sheet(sheet);
-    if (!parsed.ok) return parsed;
-    const { snapshot, columnRuns } = parsed.value;
-    const columns: Band[] = [];
-    for (const { from, to, size, hidden } of columnRuns) {
-      for (let index = Math.max(from, area.left); index <= Math.min(to, area.right); index++) {
-        columns.push({
-          index,
-          ...(size === undefined ? {} : { size }),
-          ...(hidden ? { hidden } : {}),
-        });
+  async readArea(
+    sheet: string,
+    area: Area,
+    { look = true }: { look?: boolean } = {},
+  ): Promise<Result<Snapshot>> {
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    return guard(this.shownPath, async () => {
+      const styles = await this.loadStyles();
+      if (!styles.ok) return styles;
+      const raw: RawCell[] = [];
+      const rowSizes: [number, string | undefined, string | undefined][] = [];
+      const indexes = new Set<number>();
+      const visitor: SheetVisitor = {
+        top: area.top,
+        bottom: area.bottom,
+        restart() {
+          raw.length = rowSizes.length = 0;
+          indexes.clear();
+        },
+        row: (...told) => rowSizes.push(told),
+        cell(row, column, style, type, value, formula) {
+          if (column < area.left || column > area.right) return;
+          raw.push({ row, column, style, type, value, formula });
+          if (type === 's' && typeof value === 'number') indexes.add(value);
+        },
+      };
+      const scanned = await this.scanSheet(part.value, visitor, look);
+      if (!scanned.ok) return scanned;
+      const strings = await this.strings.resolve(indexes);
+      if (!strings.ok) return strings;
+      const { dateSystem } = this.workbook;
+      const builder = new CellBuilder(styles.value, strings.value, dateSystem, look);
+      const cells: Cell[] = [];
+      for (const each of raw) {
+        const cell = builder.build(each);
+        if (cell) cells.push(cell);
       }
-    }
-    return ok(cutSnapshot({ ...snapshot, columns }, area));
+      const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+      const whole: Snapshot = {
+        sheet: findSheet(this.workbook.sheets, sheet)!.name,
+        area,
+        cells,
+        merges: frame.merges,
+        columns: columnBands(frame, area),
+        rows: look
+          ? rowSizes.flatMap(
+              ([row, height, hidden]) =>
+                rowBand(row, height, hidden, frame.defaults.rowHeight) ?? [],
+            )
+          : [],
+        dresses: styles.value.dresses,
+        defaults: frame.defaults,
+      };
+      return ok(cutSnapshot(whole, area));
+    });
   }
 
   async usedArea(sheet: string): Promise<Result<Area | null>> {
-    const parsed = await this.sheet(sheet);
-    return parsed.ok ? ok(filledArea(parsed.value.snapshot)) : parsed;
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    return guard(this.shownPath, async () => {
+      let used: Area | null = null;
+      const visitor: SheetVisitor = {
+        top: 1,
+        bottom: MAX_ROWS,
+        restart() {
+          used = null;
+        },
+        cell(row, column, _style, _type, value) {
+          if (value === null || value === '') return;
+          if (!used) used = { top: row, left: column, bottom: row, right: column };
+          else {
+            if (row > used.bottom) used.bottom = row;
+            if (row < used.top) used.top = row;
+            if (column < used.left) used.left = column;
+            if (column > used.right) used.right = column;
+          }
+        },
+      };
+      const scanned = await this.scanSheet(part.value, visitor, false);
+      return scanned.ok ? ok(used) : scanned;
+    });
   }
 
   close(): Promise<void> {
     return this.file.close();
   }
 
-  private async sheet(name: string): Promise<Result<ParsedSheet>> {
-    const found = findSheet(this.workbook.sheets, name);
+  private partOf(sheet: string): Result<string> {
+    const found = findSheet(this.workbook.sheets, sheet);
     if (!found) {
       const sheets = this.workbook.sheets.map((each) => each.name).join(', ');
-      return fail('sheet-missing', { sheet: name, sheets });
+      return fail('sheet-missing', { sheet, sheets });
     }
-    const known = this.parsed.get(found.name);
-    if (known) return ok(known);
-    return guard(this.shownPath, async () => {
-      const part = this.parts.byId.get(found.relationship);
-      if (!part) {
-        return fail('source-part-missing', {
-          path: this.shownPath,
-          part: `the part of sheet ${found.name}`,
-        });
-      }
-      const bytes = await this.file.read(part);
-      if (!bytes.ok) return bytes;
-      const styles = await this.loadStyles();
-      if (!styles.ok) return styles;
-      const strings = await this.loadStrings();
-      if (!strings.ok) return strings;
-      const sheet = parseWorksheet(bytes.value, {
-        name: found.name,
-        strings: strings.value,
-        styles: styles.value,
-        dateSystem: this.workbook.dateSystem,
-      });
-      this.parsed.set(found.name, sheet);
-      return ok(sheet);
+    const part = this.parts.byId.get(found.relationship);
+    if (part) return ok(part);
+    return fail('source-part-missing', {
+      path: this.shownPath,
+      part: `the part of sheet ${found.name}`,
     });
+  }
+
+  /** Lets the visitor see the wanted rows of a sheet part; with `withFrame` its frame is known afterwards. */
+  private async scanSheet(
+    part: string,
+    visitor: SheetVisitor,
+    withFrame: boolean,
+  ): Promise<Result<null>> {
+    const styles = await this.loadStyles();
+    if (!styles.ok) return styles;
+    const { normal } = styles.value;
+    const needsFrame = withFrame && !this.frames.has(part);
+    const scan = new SheetScan(visitor, needsFrame);
+    try {
+      const scanned = await this.file.scan(part, (piece) => scan.take(piece));
+      if (!scanned.ok) return scanned;
+      if (scan.isComplete) {
+        if (needsFrame) {
+          const around = Buffer.from(`${scan.head}<sheetData/>${scan.tail}`);
+          this.frames.set(part, parseSheetFrame(around, normal));
+        }
+        return ok(null);
+      }
+    } catch (error) {
+      if (!(error instanceof OddSheet)) throw error;
+    }
+    const bytes = await this.file.read(part);
+    if (!bytes.ok) return bytes;
+    visitor.restart();
+    readSheetEvents(bytes.value, visitor);
+    if (needsFrame) this.frames.set(part, parseSheetFrame(bytes.value, normal));
+    return ok(null);
   }
 
   private async loadStyles(): Promise<Result<StylesPart>> {
@@ -148,14 +239,6 @@ class Workbook implements OpenSource {
     if (!theme.ok) return theme;
     this.styles = parseStyles(styles.value, theme.value);
     return ok(this.styles);
-  }
-
-  private async loadStrings(): Promise<Result<string[]>> {
-    if (this.strings) return ok(this.strings);
-    const bytes = await this.optionalPart('sharedStrings');
-    if (!bytes.ok) return bytes;
-    this.strings = bytes.value ? parseSharedStrings(bytes.value) : [];
-    return ok(this.strings);
   }
 
   /** A part the workbook may do without; one that is promised by a relationship must be there. */

@@ -1,7 +1,8 @@
 import { constants } from 'node:fs';
 import { type FileHandle, open } from 'node:fs/promises';
+import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
-import { inflateRaw } from 'node:zlib';
+import { createInflateRaw, inflateRaw, inflateRawSync, constants as zlib } from 'node:zlib';
 import { fail, ok, type Result } from '@tether/core';
 
 const inflate = promisify(inflateRaw);
@@ -17,7 +18,15 @@ interface Entry {
 
 /** The most bytes one part may inflate to: a file that wants more is refused, not run out of memory on. */
 const MAX_PART_BYTES = 400 << 20;
+/** Deflate cannot do better than 1032 to 1; real sheets stay below a tenth of that. What wants more is a trap. */
+const MAX_RATIO = 200;
+/** Parts up to this size may be packed as tightly as they like. */
+const MAX_FREE_BYTES = 32 << 20;
+const FIRST_PIECE = 8 << 10;
+const PIECE = 64 << 10;
 const END_BYTES = 22;
+/** The end record usually has no comment: this much of the end of the file is looked at first. */
+const SHORT_TAIL = 1 << 10;
 const MAX_COMMENT = 65_535;
 
 /**
@@ -61,32 +70,120 @@ export class PackageFile {
 
   /** The bytes of a part. Faults: `source-part-missing`, `source-damaged`, `source-too-large`. */
   async read(part: string): Promise<Result<Buffer>> {
+    const found = await this.locate(part);
+    if (!found.ok) return found;
+    const { entry, start } = found.value;
+    try {
+      const bytes = await readBytes(this.file, start, entry.compressedSize);
+      if (entry.method === 0) return ok(bytes);
+      return ok(await inflate(bytes, { maxOutputLength: Math.max(entry.size, 1) }));
+    } catch {
+      return fail('source-damaged', { path: this.shownPath, detail: `${part} cannot be unpacked` });
+    }
+  }
+
+  /** The part's entry and where its bytes begin. */
+  private async locate(part: string): Promise<Result<{ entry: Entry; start: number }>> {
     const entry = this.entries.get(partKey(part));
     const path = this.shownPath;
     if (!entry) return fail('source-part-missing', { path, part });
     if (entry.size > MAX_PART_BYTES) {
       return fail('source-too-large', { path, limit: `${part} is over 400 MB` });
     }
+    if (entry.size > MAX_FREE_BYTES && entry.size > entry.compressedSize * MAX_RATIO) {
+      return fail('source-too-large', {
+        path,
+        limit: `${part} unpacks to over ${MAX_RATIO} times`,
+      });
+    }
+    if (entry.method !== 0 && entry.method !== 8) {
+      return fail('source-damaged', { path, detail: `${part} is packed in an unknown way` });
+    }
+    const header = await readBytes(this.file, entry.offset, 30).catch(() => null);
+    if (header?.readUInt32LE(0) !== 0x04034b50) {
+      return fail('source-damaged', { path, detail: `${part} is not where the directory says` });
+    }
+    const start = entry.offset + 30 + header.readUInt16LE(26) + header.readUInt16LE(28);
+    return ok({ entry, start });
+  }
+
+  /**
+   * Gives the part piece by piece to `take` until it returns false or the part ends. The first piece is small, so that
+   * whoever needs only the beginning touches only the beginning of the file. Faults as for `read`; what `take` throws
+   * comes through.
+   */
+  async scan(part: string, take: (piece: Buffer) => boolean): Promise<Result<null>> {
+    const found = await this.locate(part);
+    if (!found.ok) return found;
+    const { entry, start } = found.value;
+    let delivered = 0;
+    if (entry.method === 8 && entry.compressedSize > FIRST_PIECE) {
+      const beginning = inflateBeginning(await readBytes(this.file, start, FIRST_PIECE));
+      if (beginning && beginning.length > 0) {
+        if (!take(beginning)) return ok(null);
+        delivered = beginning.length;
+      }
+    }
+    const end = start + entry.compressedSize;
+    const stored = this.pieces(start, end);
+    const plain = entry.method === 0 ? stored : inflatePieces(stored);
+    let total = 0;
     try {
-      const header = await readBytes(this.file, entry.offset, 30);
-      if (header.readUInt32LE(0) !== 0x04034b50) {
-        return fail('source-damaged', { path, detail: `${part} is not where the directory says` });
+      for await (const piece of plain) {
+        total += piece.length;
+        if (total > MAX_PART_BYTES) {
+          return fail('source-too-large', {
+            path: this.shownPath,
+            limit: `${part} is over 400 MB`,
+          });
+        }
+        const skipped = Math.min(delivered, piece.length);
+        delivered -= skipped;
+        if (skipped < piece.length && !take(piece.subarray(skipped))) break;
       }
-      const start = entry.offset + 30 + header.readUInt16LE(26) + header.readUInt16LE(28);
-      const bytes = await readBytes(this.file, start, entry.compressedSize);
-      if (entry.method === 0) return ok(bytes);
-      if (entry.method !== 8) {
-        return fail('source-damaged', { path, detail: `${part} is packed in an unknown way` });
-      }
-      return ok(await inflate(bytes, { maxOutputLength: Math.max(entry.size, 1) }));
-    } catch {
-      return fail('source-damaged', { path, detail: `${part} cannot be unpacked` });
+    } catch (error) {
+      if (!(error instanceof UnpackError)) throw error;
+      return fail('source-damaged', { path: this.shownPath, detail: `${part} cannot be unpacked` });
+    }
+    return ok(null);
+  }
+
+  private async *pieces(start: number, end: number): AsyncGenerator<Buffer> {
+    for (let at = start; at < end; at += PIECE) {
+      yield await readBytes(this.file, at, Math.min(PIECE, end - at));
     }
   }
 
   /** Closes the file. */
   async close(): Promise<void> {
     await this.file.close();
+  }
+}
+
+class UnpackError extends Error {}
+
+/** What the first bytes of a deflated part unpack to, as far as they go. */
+function inflateBeginning(bytes: Buffer): Buffer | null {
+  try {
+    return inflateRawSync(bytes, { finishFlush: zlib.Z_SYNC_FLUSH, maxOutputLength: 4 << 20 });
+  } catch {
+    // What is wrong with it shows when the part is unpacked in full.
+    return null;
+  }
+}
+
+async function* inflatePieces(pieces: AsyncIterable<Buffer>): AsyncGenerator<Buffer> {
+  const inflater = createInflateRaw({ chunkSize: 256 << 10 });
+  const source = Readable.from(pieces);
+  source.on('error', (error) => inflater.destroy(error));
+  source.pipe(inflater);
+  try {
+    for await (const piece of inflater) yield piece as Buffer;
+  } catch (error) {
+    throw new UnpackError((error as Error).message);
+  } finally {
+    source.destroy();
+    inflater.destroy();
   }
 }
 
@@ -123,9 +220,14 @@ async function readDirectory(file: FileHandle, path: string): Promise<Result<Map
   if (stat.size === 0) return fail('source-empty', { path });
   const head = await readBytes(file, 0, Math.min(stat.size, 8));
   if (head.toString('hex') === 'd0cf11e0a1b11ae1') return compoundFault(file, stat.size, path);
-  const tailLength = Math.min(stat.size, END_BYTES + MAX_COMMENT);
-  const tail = await readBytes(file, stat.size - tailLength, tailLength);
-  const end = tail.lastIndexOf(Buffer.from([0x50, 0x4b, 0x05, 0x06]));
+  let tail: Buffer = Buffer.alloc(0);
+  let end = -1;
+  for (const length of [SHORT_TAIL, END_BYTES + MAX_COMMENT]) {
+    const tailLength = Math.min(stat.size, length);
+    tail = await readBytes(file, stat.size - tailLength, tailLength);
+    end = tail.lastIndexOf(Buffer.from([0x50, 0x4b, 0x05, 0x06]));
+    if (end >= 0) break;
+  }
   if (end < 0) {
     return head.readUInt16LE(0) === 0x4b50
       ? fail('source-damaged', { path, detail: 'its end is missing' })

@@ -1,0 +1,115 @@
+import {
+  type Cell,
+  type DateSystem,
+  inkOf,
+  isoToSerial,
+  serialToIso,
+  showNumber,
+  showText,
+} from '@tether/core';
+import { truth } from '../xml.ts';
+import type { CellFormat, StylesPart } from './styles.ts';
+import { unescapeText } from './text.ts';
+
+/** A cell as the sheet part has it. */
+export interface RawCell {
+  row: number;
+  column: number;
+  style: number;
+  type: string;
+  value: string | number | null;
+  formula: string | null;
+}
+
+/** Gives raw cells their value, shown text and look. */
+export class CellBuilder {
+  /** Shown texts of numbers, by format: figures repeat, and a format takes far longer than a look-up. */
+  private readonly shown = new Map<string, Map<number, string>>();
+
+  constructor(
+    private readonly styles: StylesPart,
+    private readonly strings: ReadonlyMap<number, string>,
+    private readonly dateSystem: DateSystem,
+    private readonly withLook: boolean,
+  ) {}
+
+  /** The cell, or null for one that holds and shows nothing. */
+  build({ row, column, style, type, value, formula }: RawCell): Cell | null {
+    const format = this.styles.formats[style] ?? this.styles.formats[0]!;
+    const content = this.content(type, value, format);
+    if (!content) {
+      if (!this.withLook || !format.isSeen) return null;
+      return { row, column, type: 'blank', value: '', text: '', dress: format.dress };
+    }
+    const cell: Cell = { row, column, ...content };
+    if (formula) cell.formula = unescapeText(formula);
+    if (format.code !== 'General') cell.format = format.code;
+    if (this.withLook) cell.dress = format.dress;
+    return cell;
+  }
+
+  private content(
+    type: string,
+    value: string | number | null,
+    format: CellFormat,
+  ): Pick<Cell, 'type' | 'value' | 'text' | 'ink'> | null {
+    if (value === null || value === '') return null;
+    switch (type) {
+      case 's':
+        return asText(this.strings.get(Number(value)) ?? '', format);
+      case 'str':
+      case 'inlineStr':
+        return asText(unescapeText(String(value)), format);
+      case 'b': {
+        const isTrue = truth(String(value));
+        return { type: 'boolean', value: isTrue, text: isTrue ? 'TRUE' : 'FALSE' };
+      }
+      case 'e':
+        return { type: 'error', value: String(value), text: String(value) };
+      case 'd':
+        return this.isoDate(String(value), format);
+      default:
+        return typeof value === 'number' ? this.number(value, format) : asText(value, format);
+    }
+  }
+
+  private isoDate(text: string, format: CellFormat) {
+    const serial = isoToSerial(text, this.dateSystem);
+    if (Number.isNaN(serial)) return asText(text, format);
+    return {
+      type: 'date' as const,
+      value: serialToIso(serial, this.dateSystem) ?? text,
+      text: format.isDate ? this.show(serial, format.code) : text,
+    };
+  }
+
+  private number(value: number, format: CellFormat) {
+    const text = this.show(value, format.code);
+    const iso = format.isDate ? serialToIso(value, this.dateSystem) : null;
+    if (iso !== null) return { type: 'date' as const, value: iso, text };
+    const ink = inkOf(value, format.code);
+    return { type: 'number' as const, value, text, ...(ink ? { ink } : {}) };
+  }
+
+  private show(value: number, code: string): string {
+    // Whole numbers up to eleven digits show as they are under General (common practice).
+    if (code === 'General' && Number.isInteger(value) && Math.abs(value) < 1e11)
+      return String(value);
+    let texts = this.shown.get(code);
+    if (!texts) {
+      texts = new Map();
+      this.shown.set(code, texts);
+    }
+    let text = texts.get(value);
+    if (text === undefined) {
+      text = showNumber(value, code, this.dateSystem);
+      if (texts.size < 50_000) texts.set(value, text);
+    }
+    return text;
+  }
+}
+
+function asText(text: string, format: CellFormat) {
+  if (text === '') return null;
+  return { type: 'text' as const, value: text, text: showText(text, format.code) };
+}
