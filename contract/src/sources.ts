@@ -1,4 +1,12 @@
-import type { Area, DefinedName, Fault, SheetSummary } from '@tether/core';
+import type {
+  Area,
+  Block,
+  DefinedName,
+  Fault,
+  Reach,
+  SheetSummary,
+  TableObject,
+} from '@tether/core';
 import { z } from 'zod';
 
 /** A folder whose files can be tethered to. */
@@ -26,8 +34,27 @@ export interface SourceSummary {
 /** What a source holds, for choosing a part of it. */
 export interface SourceContents {
   hash: string;
-  sheets: (SheetSummary & { usedArea: Area | null })[];
-  names: DefinedName[];
+  sheets: SheetOutline[];
+  /** Names that refer to one range have it in `area`. */
+  names: (DefinedName & { area: { sheet: string; area: Area } | null })[];
+  tables: TableObject[];
+}
+
+/** A sheet with what was found on it. */
+export interface SheetOutline extends SheetSummary {
+  usedArea: Area | null;
+  /** Connected regions of filled cells, the largest first, at most forty. */
+  blocks: Block[];
+}
+
+/** An object that uses cells of a source: for telling where they are used. */
+export interface SourceUse {
+  tetherId: string;
+  name: string;
+  document: { id: string; name: string };
+  sheet: string;
+  area: Area;
+  reach: Reach;
 }
 
 export const areaSchema = z.object({

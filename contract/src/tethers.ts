@@ -1,12 +1,54 @@
-import type { ChangeSlip, Fault, Reach, StandingName } from '@tether/core';
+import {
+  type Area,
+  type ChangeSlip,
+  type Fault,
+  MAX_ROWS,
+  type Reach,
+  type ReachWarning,
+  type Snapshot,
+  type StandingName,
+} from '@tether/core';
 import { z } from 'zod';
 import { areaSchema } from './sources.ts';
 
-export const reachSchema = z.object({
-  kind: z.literal('block'),
-  sheet: z.string().min(1).max(255),
-  area: areaSchema,
-}) satisfies z.ZodType<Reach>;
+const sheetName = z.string().min(1).max(255);
+const position = z.int().min(1).max(MAX_ROWS);
+const hiddenRows = z.literal('in').optional();
+
+export const reachSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('block'), sheet: sheetName, area: areaSchema, hiddenRows }),
+  z.object({
+    kind: z.literal('growing block'),
+    sheet: sheetName,
+    header: z.object({ row: position, left: position, right: position }),
+    hiddenRows,
+  }),
+  z.object({
+    kind: z.literal('name'),
+    name: z.string().min(1).max(255),
+    sheet: sheetName.nullable(),
+    hiddenRows,
+  }),
+  z.object({ kind: z.literal('whole sheet'), sheet: sheetName, hiddenRows }),
+  z.object({
+    kind: z.literal('picked columns'),
+    sheet: sheetName,
+    headerRow: position,
+    columns: z.array(z.string().max(1000)).min(1).max(200),
+    hiddenRows,
+  }),
+]) satisfies z.ZodType<Reach>;
+
+/** A question what a reach takes now, before placing it. */
+export const takeRequestSchema = z.object({ reach: reachSchema });
+export type TakeRequest = z.infer<typeof takeRequestSchema>;
+
+/** What a reach takes now; `snapshot` is cut to its first rows when it is long, `area` is whole. */
+export interface TakePreview {
+  snapshot: Snapshot;
+  area: Area;
+  warnings: ReachWarning[];
+}
 
 export const placeRequestSchema = z.object({
   sourceId: z.uuid(),
@@ -15,7 +57,12 @@ export const placeRequestSchema = z.object({
 });
 export type PlaceRequest = z.infer<typeof placeRequestSchema>;
 
-export const renameTetherSchema = z.object({ name: z.string().trim().min(1).max(120) });
+/** What a person may change about a tether: its name, and what it takes (which takes it anew). */
+export const changeTetherSchema = z.object({
+  name: z.string().trim().min(1).max(120).optional(),
+  reach: reachSchema.optional(),
+});
+export type ChangeTether = z.infer<typeof changeTetherSchema>;
 
 /** Objects to refresh, each with the hash of the source's state that the person saw; null means whatever is there. */
 export const refreshRequestSchema = z.object({
@@ -49,6 +96,8 @@ export interface Tether {
   reason: Fault | null;
   /** The change slip in few words, where the object is behind. */
   summary: string | null;
+  /** What to know about what the reach takes. */
+  warnings: ReachWarning[];
   /** Whether the object stands in the document's text now. */
   placed: boolean;
   standingSince: string;
@@ -66,7 +115,7 @@ export interface NeedsYou {
 export interface LogEntry {
   id: number;
   at: string;
-  kind: 'placed' | 'refreshed' | 'adrift' | 'found again';
+  kind: 'placed' | 'refreshed' | 'reach changed' | 'adrift' | 'found again';
   person: string | null;
   document: { id: string; name: string } | null;
   tether: { id: string; name: string } | null;

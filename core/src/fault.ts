@@ -15,6 +15,18 @@ const FAULTS = {
     `The workbook has no sheet “${p.sheet}”.`,
     `Its sheets now are: ${p.sheets}. Rename the sheet back, or place the object again from another sheet.`,
   ],
+  'name-missing': (p: { name: string; names: string }) => [
+    `The workbook has no name or table “${p.name}”.`,
+    `Its names now are: ${p.names}. Give the name back, or choose another reach.`,
+  ],
+  'name-not-range': (p: { name: string; refersTo: string }) => [
+    `The name “${p.name}” is not one range of cells but “${p.refersTo}”, which cannot be followed.`,
+    'Let the name refer to one range, or choose a growing block instead.',
+  ],
+  'column-missing': (p: { columns: string; headers: string }) => [
+    `No header reads “${p.columns}” any more.`,
+    `The headers now are: ${p.headers}. Give the header back, or pick the columns again.`,
+  ],
   'source-missing': (p: { path: string }) => [
     `The file “${p.path}” is not there any more.`,
     'Put the file back, or place the object again from where it is now.',

@@ -5,6 +5,8 @@ export * from './header.ts';
 export * from './layout.ts';
 export * from './merge.ts';
 export * from './numberformat.ts';
+export * from './occupancy.ts';
 export * from './reach.ts';
 export * from './sheet.ts';
 export * from './standing.ts';
+export * from './taken.ts';

@@ -1,40 +1,350 @@
-import { type Area, cellCount, formatReference } from './address.ts';
+import {
+  type Area,
+  type CellAddress,
+  cellCount,
+  columnName,
+  formatArea,
+  formatReference,
+  MAX_ROWS,
+  parseReference,
+  quoteSheet,
+  union,
+} from './address.ts';
 import { fail, ok, type Result } from './fault.ts';
-import { findSheet, type SheetSummary } from './sheet.ts';
+import { detectBlocks, type Occupancy, occupiedRow, overlaps } from './occupancy.ts';
+import { type DefinedName, findSheet, type SheetSummary, type TableObject } from './sheet.ts';
+
+/** Hidden rows of the source are left out unless the person wants them in. */
+interface HiddenRows {
+  hiddenRows?: 'in';
+}
 
 /** A fixed range of one sheet. */
-export interface BlockReach {
+export interface BlockReach extends HiddenRows {
   kind: 'block';
   sheet: string;
   area: Area;
 }
 
+/** A header row and all rows under it until the data end. The columns stay as many as were taken. */
+export interface GrowingReach extends HiddenRows {
+  kind: 'growing block';
+  sheet: string;
+  /** The header row, from its first column to its last. */
+  header: { row: number; left: number; right: number };
+}
+
+/** A defined name or a table object, wherever the workbook says it is. */
+export interface NameReach extends HiddenRows {
+  kind: 'name';
+  name: string;
+  /** Whose name it is: a sheet's own or, with null, the workbook's. */
+  sheet: string | null;
+}
+
+/** Everything on the sheet but what stands far from the data. */
+export interface SheetReach extends HiddenRows {
+  kind: 'whole sheet';
+  sheet: string;
+}
+
+/** Single columns of a table by the text of their headers, wherever they stand. */
+export interface ColumnsReach extends HiddenRows {
+  kind: 'picked columns';
+  sheet: string;
+  /** Row of the headers when they were picked; they are looked for elsewhere when they moved. */
+  headerRow: number;
+  columns: string[];
+}
+
 /** Which part of a source a tether takes, and how it follows growth. */
-export type Reach = BlockReach;
+export type Reach = BlockReach | GrowingReach | NameReach | SheetReach | ColumnsReach;
 
 /** The most cells that one placed object may take. */
 export const MAX_REACH_CELLS = 200_000;
 
-/** The cells a reach takes from a workbook with these sheets. Fails with `sheet-missing` or `reach-too-large`. */
-export function resolveReach(
-  reach: Reach,
-  sheets: readonly SheetSummary[],
-): Result<{ sheet: string; area: Area }> {
-  const sheet = findSheet(sheets, reach.sheet);
-  if (!sheet) {
-    return fail('sheet-missing', {
-      sheet: reach.sheet,
-      sheets: sheets.map((each) => each.name).join(', '),
-    });
-  }
-  const cells = cellCount(reach.area);
-  if (cells > MAX_REACH_CELLS) {
-    return fail('reach-too-large', { cells: cells.toLocaleString('en') });
-  }
-  return ok({ sheet: sheet.name, area: reach.area });
+/** Something about what a reach took that a person should know. */
+export interface ReachWarning {
+  code:
+    | 'stray cells'
+    | 'empty row inside'
+    | 'data below'
+    | 'column beside'
+    | 'total inside'
+    | 'total below'
+    | 'hidden rows'
+    | 'header moved'
+    | 'empty';
+  message: string;
+  /** The cells it is about, where there are such. */
+  area?: Area;
 }
 
-/** The reach in words a person reads: `Counts!A3:F14`. */
-export function describeReach(reach: Reach): string {
-  return formatReference(reach);
+/** What a reach takes from a sheet: its area, the columns of it (all when null), and what to know about it. */
+export interface ResolvedReach {
+  sheet: string;
+  area: Area;
+  columns: number[] | null;
+  warnings: ReachWarning[];
 }
+
+/** The sheet with this name, or the fault that says which there are. */
+export function requireSheet<T extends SheetSummary>(
+  sheets: readonly T[],
+  name: string,
+): Result<T> {
+  const sheet = findSheet(sheets, name);
+  if (sheet) return ok(sheet);
+  return fail('sheet-missing', { sheet: name, sheets: sheets.map((each) => each.name).join(', ') });
+}
+
+/** Refuses areas with more cells than one object can show. */
+export function limitReach(resolved: ResolvedReach): Result<ResolvedReach> {
+  const { area, columns } = resolved;
+  const cells = columns ? columns.length * (area.bottom - area.top + 1) : cellCount(area);
+  if (cells <= MAX_REACH_CELLS) return ok(resolved);
+  return fail('reach-too-large', { cells: cells.toLocaleString('en') });
+}
+
+/** A block takes its range as it is. */
+export function resolveBlock(
+  { sheet, area }: BlockReach,
+  occupancy: Occupancy | null,
+): ResolvedReach {
+  const warnings = occupancy
+    ? [...belowWarnings(area, occupancy), ...emptyRows(area, occupancy)]
+    : [];
+  return { sheet, area, columns: null, warnings };
+}
+
+/**
+ * A growing block takes its header and every row below until one that is empty in its columns. What stands beyond that
+ * row, and columns that have come to stand beside, are told and not taken.
+ */
+export function resolveGrowing(
+  { sheet, header: { row: top, left, right } }: GrowingReach,
+  occupancy: Occupancy,
+): ResolvedReach {
+  let bottom = top;
+  while (bottom < MAX_ROWS && overlaps(occupiedRow(occupancy, bottom + 1)?.runs, left, right)) {
+    bottom++;
+  }
+  const area = { top, left, bottom, right };
+  const warnings = belowWarnings(area, occupancy);
+  const beside = occupiedRow(occupancy, top)?.runs ?? [];
+  const run = beside.findIndex(
+    (end, index) => index % 2 === 1 && end > right && beside[index - 1]! <= right + 1,
+  );
+  if (run >= 0) {
+    const wider = { top, left: right + 1, bottom, right: beside[run]! };
+    warnings.push({
+      code: 'column beside',
+      message: `Beside it, in ${columnRange(wider)}, the header goes on. Take the wider range if it belongs to it.`,
+      area: wider,
+    });
+  }
+  return { sheet, area, columns: null, warnings };
+}
+
+/**
+ * The whole sheet, trimmed: everything but strays. A stray is a region of at most four cells and at most a fiftieth of
+ * the largest, with at least two empty rows or columns between it and everything else. In common practice a whole
+ * sheet goes from A1 to the last used cell, so that one stray cell widens it; this does not, and says so.
+ */
+export function resolveWholeSheet({ sheet }: SheetReach, occupancy: Occupancy): ResolvedReach {
+  const blocks = detectBlocks(occupancy);
+  const largest = blocks.reduce((most, block) => Math.max(most, block.filled), 0);
+  const small = new Set(blocks.filter(({ filled }) => filled <= 4 && filled * 50 <= largest));
+  const kept = blocks.filter((block) => !small.has(block));
+  let area = kept.map((block) => block.area).reduce<Area | null>(join, null);
+  // A title two rows above belongs to the data; taking it in may bring others near.
+  for (let isGrowing = area !== null; isGrowing; ) {
+    isGrowing = false;
+    for (const block of small) {
+      if (gap(area!, block.area) > 2) continue;
+      area = union(area!, block.area);
+      small.delete(block);
+      isGrowing = true;
+    }
+  }
+  const warnings = [...small].map(
+    ({ area: stray }): ReachWarning => ({
+      code: 'stray cells',
+      message: `${formatArea(stray)} stands far from the data and is left out. Take a block to have it in.`,
+      area: stray,
+    }),
+  );
+  if (!area) {
+    warnings.push({ code: 'empty', message: 'The sheet is empty.' });
+    area = { top: 1, left: 1, bottom: 1, right: 1 };
+  }
+  return { sheet, area, columns: null, warnings: [...warnings, ...emptyRows(area, occupancy)] };
+}
+
+function join(a: Area | null, b: Area): Area {
+  return a ? union(a, b) : b;
+}
+
+/** How many empty rows or columns lie between two areas, plus one; 0 when they overlap. */
+function gap(a: Area, b: Area): number {
+  const rows = Math.max(b.top - a.bottom, a.top - b.bottom, 0);
+  const columns = Math.max(b.left - a.right, a.left - b.right, 0);
+  return Math.max(rows, columns);
+}
+
+/**
+ * A name takes the range that it refers to now; a table object its range. A name that is a formula cannot be followed.
+ * Faults: `name-missing`, `name-not-range`, `sheet-missing`.
+ */
+export function resolveName(
+  reach: NameReach,
+  book: {
+    sheets: readonly SheetSummary[];
+    names: readonly DefinedName[];
+    tables: readonly TableObject[];
+  },
+): Result<ResolvedReach> {
+  const wanted = reach.name.toLowerCase();
+  const table = book.tables.find(({ name }) => name.toLowerCase() === wanted);
+  if (table) {
+    return ok({ sheet: table.sheet, area: table.area, columns: null, warnings: [] });
+  }
+  const named = book.names.filter(({ name }) => name.toLowerCase() === wanted);
+  const own = reach.sheet?.toLowerCase() ?? null;
+  const found = named.find(({ sheet }) => (sheet?.toLowerCase() ?? null) === own) ?? named[0];
+  if (!found) {
+    const names = [...book.names, ...book.tables].map(({ name }) => name).join(', ') || 'none';
+    return fail('name-missing', { name: reach.name, names });
+  }
+  const parsed = parseReference(found.refersTo);
+  if (!parsed.ok || parsed.value.sheet === null) {
+    return fail('name-not-range', { name: found.name, refersTo: found.refersTo });
+  }
+  const sheet = requireSheet(book.sheets, parsed.value.sheet);
+  if (!sheet.ok) return sheet;
+  return ok({ sheet: sheet.value.name, area: parsed.value.area, columns: null, warnings: [] });
+}
+
+/** A header cell: its text and where it stands. */
+export interface HeaderCell extends CellAddress {
+  text: string;
+}
+
+/**
+ * Picked columns take the columns with these headers, and every row below the headers until one that is empty in all of
+ * them. `headers` are the texts of the rows in which the headers may stand, at least the row of before. Fault:
+ * `column-missing`.
+ */
+export function resolveColumns(
+  reach: ColumnsReach,
+  headers: readonly HeaderCell[],
+  occupancy: Occupancy,
+): Result<ResolvedReach> {
+  const key = (text: string) => text.trim().toLowerCase();
+  const rows = new Map<number, HeaderCell[]>();
+  for (const header of headers) rows.set(header.row, [...(rows.get(header.row) ?? []), header]);
+  const missingIn = (row: number) =>
+    reach.columns.filter((wanted) => !rows.get(row)?.some(({ text }) => key(text) === key(wanted)));
+  const candidates = [
+    reach.headerRow,
+    ...[...rows.keys()].filter((row) => row !== reach.headerRow),
+  ];
+  const row = candidates.find((each) => missingIn(each).length === 0);
+  if (row === undefined) {
+    return fail('column-missing', {
+      columns: missingIn(reach.headerRow).join(', '),
+      headers: (rows.get(reach.headerRow) ?? []).map(({ text }) => text).join(', ') || 'none',
+    });
+  }
+  const columns = reach.columns
+    .map((wanted) => rows.get(row)!.find(({ text }) => key(text) === key(wanted))!.column)
+    .sort((a, b) => a - b);
+  const isFilled = (each: number) => {
+    const runs = occupiedRow(occupancy, each)?.runs;
+    return columns.some((column) => overlaps(runs, column, column));
+  };
+  let bottom = row;
+  while (bottom < MAX_ROWS && isFilled(bottom + 1)) bottom++;
+  const area = { top: row, left: columns[0]!, bottom, right: columns.at(-1)! };
+  const warnings = belowWarnings(area, occupancy);
+  if (row !== reach.headerRow) {
+    warnings.push({
+      code: 'header moved',
+      message: `The headers moved from row ${reach.headerRow} to row ${row}.`,
+    });
+  }
+  return ok({ sheet: reach.sheet, area, columns: [...new Set(columns)], warnings });
+}
+
+/** Rows of the area's columns that go on below it: at once, or after one empty row. */
+function belowWarnings({ left, right, bottom }: Area, occupancy: Occupancy): ReachWarning[] {
+  const goesOn = (row: number) => overlaps(occupiedRow(occupancy, row)?.runs, left, right);
+  const start = goesOn(bottom + 1) ? bottom + 1 : goesOn(bottom + 2) ? bottom + 2 : null;
+  if (start === null) return [];
+  let end = start;
+  while (goesOn(end + 1)) end++;
+  const rows = start === end ? `row ${start}` : `rows ${start} to ${end}`;
+  const message =
+    start === bottom + 1
+      ? `The data go on below it, in ${rows}, and are not taken.`
+      : `Row ${bottom + 1} is empty; below it the data go on in ${rows} and are not taken.`;
+  return [{ code: 'data below', message, area: { top: start, left, bottom: end, right } }];
+}
+
+/** Rows without anything between the first and the last filled row of the area. */
+function emptyRows(area: Area, occupancy: Occupancy): ReachWarning[] {
+  const filled = occupancy.rows.filter(
+    ({ row, runs }) =>
+      row >= area.top && row <= area.bottom && overlaps(runs, area.left, area.right),
+  );
+  const empty: number[] = [];
+  for (let n = 1; n < filled.length; n++) {
+    for (let row = filled[n - 1]!.row + 1; row < filled[n]!.row && empty.length < 6; row++)
+      empty.push(row);
+  }
+  if (empty.length === 0) return [];
+  const rows = empty.length > 5 ? `${empty.slice(0, 5).join(', ')} and more` : empty.join(', ');
+  return [{ code: 'empty row inside', message: `Empty inside: row ${rows}.` }];
+}
+
+function columnRange({ left, right }: Area): string {
+  return left === right
+    ? `column ${columnName(left)}`
+    : `columns ${columnName(left)} to ${columnName(right)}`;
+}
+
+/** The reach in words a person reads: `Counts!A3:F14`, `Counts, growing from A4:G4`, `the name Plots`. */
+export function describeReach(reach: Reach): string {
+  switch (reach.kind) {
+    case 'block':
+      return formatReference(reach);
+    case 'growing block': {
+      const { row, left, right } = reach.header;
+      return `${quoteSheet(reach.sheet)}!${formatArea({ top: row, left, bottom: row, right })} and below`;
+    }
+    case 'name':
+      return reach.name;
+    case 'whole sheet':
+      return `${quoteSheet(reach.sheet)}, whole sheet`;
+    case 'picked columns':
+      return `${quoteSheet(reach.sheet)}: ${reach.columns.join(', ')}`;
+  }
+}
+
+/** What each kind of reach is, in a sentence. */
+export const REACH_WORDS: Record<Reach['kind'], { name: string; sentence: string }> = {
+  block: { name: 'Block', sentence: 'These cells, whatever is put in below or beside them.' },
+  'growing block': {
+    name: 'Growing block',
+    sentence: 'The header row and every row under it, until the data end.',
+  },
+  name: { name: 'Name or table', sentence: 'Where the workbook says the name or table object is.' },
+  'whole sheet': {
+    name: 'Whole sheet, trimmed',
+    sentence: 'Everything on the sheet, but not cells that stand far from the data.',
+  },
+  'picked columns': {
+    name: 'Picked columns',
+    sentence: 'The columns with these headers, wherever they stand, until the data end.',
+  },
+};

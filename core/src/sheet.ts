@@ -106,6 +106,17 @@ export interface DefinedName {
   hidden: boolean;
 }
 
+/** A table object of a source (ECMA-376 Part 1, 18.5): a named range with headers that the program grows by itself. */
+export interface TableObject {
+  name: string;
+  sheet: string;
+  /** With its header and totals rows. */
+  area: Area;
+  headerRows: number;
+  totalsRows: number;
+  columns: string[];
+}
+
 /** Rows of a snapshot's cells: one entry for every row of the area, each with one place for every column. */
 export function gridOf(snapshot: Snapshot): (Cell | undefined)[][] {
   const { area } = snapshot;
@@ -152,22 +163,6 @@ export function cutSnapshot(whole: Snapshot, area: Area): Snapshot {
     dresses,
     defaults: whole.defaults,
   };
-}
-
-/** The smallest area that holds every cell of the snapshot that has a value, or null when none has. */
-export function filledArea(snapshot: Snapshot): Area | null {
-  let area: Area | null = null;
-  for (const { type, row, column } of snapshot.cells) {
-    if (type === 'blank') continue;
-    if (!area) area = { top: row, left: column, bottom: row, right: column };
-    else {
-      area.top = Math.min(area.top, row);
-      area.left = Math.min(area.left, column);
-      area.bottom = Math.max(area.bottom, row);
-      area.right = Math.max(area.right, column);
-    }
-  }
-  return area;
 }
 
 /** Finds a sheet by name; names are compared without regard to case, as workbooks do. */

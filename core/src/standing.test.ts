@@ -1,6 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
 import { fail, ok } from './fault.ts';
-import { resolveReach } from './reach.ts';
 import type { Snapshot } from './sheet.ts';
 import { standingOf } from './standing.ts';
 
@@ -30,27 +29,5 @@ describe('the standing of an object', () => {
   test('is adrift when the source cannot be followed, with the reason', () => {
     const standing = standingOf(showing(5), fail('source-missing', { path: 'counts.xlsx' }));
     expect(standing).toMatchObject({ name: 'adrift', reason: { code: 'source-missing' } });
-  });
-});
-
-describe('resolving a block', () => {
-  const area = { top: 1, left: 1, bottom: 3, right: 3 };
-  const sheets = [{ name: 'Counts', state: 'visible' as const }];
-
-  test('finds the sheet without regard to case', () => {
-    const resolved = resolveReach({ kind: 'block', sheet: 'COUNTS', area }, sheets);
-    expect(resolved).toEqual({ ok: true, value: { sheet: 'Counts', area } });
-  });
-
-  test('says which sheets there are when its own is gone', () => {
-    const resolved = resolveReach({ kind: 'block', sheet: 'Plots', area }, sheets);
-    expect(resolved).toMatchObject({ ok: false, fault: { code: 'sheet-missing' } });
-    if (!resolved.ok) expect(resolved.fault.hint).toContain('Counts');
-  });
-
-  test('refuses more cells than one object can show', () => {
-    const whole = { top: 1, left: 1, bottom: 1_048_576, right: 26 };
-    const resolved = resolveReach({ kind: 'block', sheet: 'Counts', area: whole }, sheets);
-    expect(resolved).toMatchObject({ ok: false, fault: { code: 'reach-too-large' } });
   });
 });

@@ -255,19 +255,25 @@ test('sheets with their states and defined names with their scope', async () => 
   ]);
 });
 
-test('the used area is what has values, whatever the file says about it', async () => {
+test('what is filled is what has values, whatever the file says about it', async () => {
   const source = await open({
     sheets: {
       Sheet1:
-        '<dimension ref="A1:Z99"/><sheetData><row r="3"><c r="B3"><v>1</v></c></row><row r="7"><c r="E7"><v>1</v></c></row></sheetData>',
+        '<dimension ref="A1:Z99"/><sheetData><row r="3"><c r="B3"><v>1</v></c><c r="C3" s="2"/></row><row r="7"><c r="E7"><v>1</v></c></row></sheetData>',
       Empty: '<sheetData/>',
     },
   });
-  expect(await source.usedArea('Sheet1')).toEqual({
+  const filled = await source.readOccupancy('Sheet1');
+  expect(filled).toEqual({
     ok: true,
-    value: { top: 3, left: 2, bottom: 7, right: 5 },
+    value: {
+      rows: [
+        { row: 3, runs: [2, 2] },
+        { row: 7, runs: [5, 5] },
+      ],
+    },
   });
-  expect(await source.usedArea('Empty')).toEqual({ ok: true, value: null });
+  expect(await source.readOccupancy('Empty')).toEqual({ ok: true, value: { rows: [] } });
 });
 
 describe('bad files', () => {

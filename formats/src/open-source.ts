@@ -6,10 +6,13 @@ import {
   fail,
   findSheet,
   MAX_ROWS,
+  type Occupancy,
+  OccupancyBuilder,
   ok,
   type Result,
   type SheetSummary,
   type Snapshot,
+  type TableObject,
 } from '@tether/core';
 import { CellBuilder, type RawCell } from './ooxml/cells.ts';
 import { readRelationships } from './ooxml/relationships.ts';
@@ -18,6 +21,7 @@ import { readSheetEvents } from './ooxml/sheet-events.ts';
 import { columnBands, parseSheetFrame, rowBand, type SheetFrame } from './ooxml/sheet-frame.ts';
 import { OddSheet, SheetScan, type SheetVisitor } from './ooxml/sheet-scan.ts';
 import { parseStyles, type StylesPart } from './ooxml/styles.ts';
+import { readTables } from './ooxml/tables.ts';
 import { parseWorkbook, type WorkbookPart } from './ooxml/workbook.ts';
 import { PackageFile } from './package-file.ts';
 import { XmlError } from './xml.ts';
@@ -31,8 +35,10 @@ export interface OpenSource {
    * read as lies in front of the area's last row. Faults: `sheet-missing` and those of `openSource`.
    */
   readArea(sheet: string, area: Area, options?: { look?: boolean }): Promise<Result<Snapshot>>;
-  /** The smallest area that holds every value of the sheet, null for an empty sheet. */
-  usedArea(sheet: string): Promise<Result<Area | null>>;
+  /** Which cells of the sheet have a value, down to the row `until`. */
+  readOccupancy(sheet: string, until?: number): Promise<Result<Occupancy>>;
+  /** The table objects of all sheets. */
+  readTables(): Promise<Result<TableObject[]>>;
   close(): Promise<void>;
 }
 
@@ -60,6 +66,8 @@ class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
   private readonly strings: SharedStrings;
   private readonly frames = new Map<string, SheetFrame>();
+  private readonly occupancies = new Map<string, Occupancy>();
+  private tables: TableObject[] | null = null;
 
   private constructor(
     private readonly file: PackageFile,
@@ -154,30 +162,45 @@ class Workbook implements OpenSource {
     });
   }
 
-  async usedArea(sheet: string): Promise<Result<Area | null>> {
+  async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {
     const part = this.partOf(sheet);
     if (!part.ok) return part;
+    const known = this.occupancies.get(part.value);
+    if (known) return ok(known);
     return guard(this.shownPath, async () => {
-      let used: Area | null = null;
+      let builder = new OccupancyBuilder();
       const visitor: SheetVisitor = {
         top: 1,
-        bottom: MAX_ROWS,
+        bottom: until,
         restart() {
-          used = null;
+          builder = new OccupancyBuilder();
         },
         cell(row, column, _style, _type, value) {
-          if (value === null || value === '') return;
-          if (!used) used = { top: row, left: column, bottom: row, right: column };
-          else {
-            if (row > used.bottom) used.bottom = row;
-            if (row < used.top) used.top = row;
-            if (column < used.left) used.left = column;
-            if (column > used.right) used.right = column;
-          }
+          if (value !== null && value !== '') builder.add(row, column);
         },
       };
       const scanned = await this.scanSheet(part.value, visitor, false);
-      return scanned.ok ? ok(used) : scanned;
+      if (!scanned.ok) return scanned;
+      const occupancy = builder.build();
+      if (until >= MAX_ROWS) this.occupancies.set(part.value, occupancy);
+      return ok(occupancy);
+    });
+  }
+
+  async readTables(): Promise<Result<TableObject[]>> {
+    if (this.tables) return ok(this.tables);
+    return guard(this.shownPath, async () => {
+      const tables: TableObject[] = [];
+      for (const { name } of this.workbook.sheets) {
+        const part = this.partOf(name);
+        // A sheet whose part is missing says so when it is read itself.
+        if (!part.ok) continue;
+        const found = await readTables(this.file, name, part.value);
+        if (!found.ok) return found;
+        tables.push(...found.value);
+      }
+      this.tables = tables;
+      return ok(tables);
     });
   }
 

@@ -95,11 +95,12 @@ describe('a saved source', () => {
   });
 
   test('is read once, however many objects show it', async () => {
-    const { source, reach } = await countsTether();
+    const { source } = await countsTether();
+    const area = { top: 4, left: 1, bottom: 17, right: 4 };
     for (const name of ['One', 'Two', 'Three']) {
       await ines
         .post(`/api/documents/${documentId}/tethers`)
-        .send({ sourceId: source.id, reach: { ...reach, area: { ...reach.area, right: 4 } }, name })
+        .send({ sourceId: source.id, reach: { kind: 'block', sheet: 'Counts', area }, name })
         .expect(201);
     }
     await server.keeper.idle();
@@ -258,5 +259,87 @@ test('a workbook put into a folder appears among the sources, and office lock fi
   expect(await eventually(works, (paths) => paths.includes('bents/new.xlsx'))).toEqual([
     'bents/new.xlsx',
     'boardwalk-piles.xlsx',
+  ]);
+});
+
+describe('a growing reach', () => {
+  const header = { row: 4, left: 1, right: 4 };
+  const place = async (reach: object, name: string): Promise<Tether> => {
+    const { source } = await countsTether();
+    const answer = await ines
+      .post(`/api/documents/${documentId}/tethers`)
+      .send({ sourceId: source.id, reach, name })
+      .expect(201);
+    return answer.body;
+  };
+  const heightOf = async (tether: Tether) => {
+    const { area } = (await ines.get(`/api/snapshots/${tether.base}`)).body;
+    return area.bottom - area.top + 1;
+  };
+
+  test('takes a row that was put in with the next refresh, and tells of its total', async () => {
+    const placed = await place({ kind: 'growing block', sheet: 'Counts', header }, 'Growing');
+    expect(placed.warnings.map(({ code }) => code)).toEqual(['column beside', 'total inside']);
+    const height = await heightOf(placed);
+    await saveAsColleague(counts(), [
+      { kind: 'insert row', sheet: 'Counts', row: 9, values: ['SC-13', 'Sea aster', 150, 120] },
+    ]);
+    const behind = await eventually(
+      () => named('Growing'),
+      (each) => each.standing === 'behind',
+    );
+    expect(behind.summary).toContain('1 row inserted');
+    expect(behind.summary).not.toContain('removed');
+    await refresh([{ id: behind.id, seen: behind.pending }]);
+    expect(await heightOf(await named('Growing'))).toBe(height + 1);
+  });
+
+  test('of picked columns follows them by their headers', async () => {
+    const columns = ['Plot', 'Surviving'];
+    const placed = await place(
+      { kind: 'picked columns', sheet: 'counts', headerRow: 4, columns },
+      'Picked',
+    );
+    const { cells, columns: bands } = (await ines.get(`/api/snapshots/${placed.base}`)).body;
+    expect(new Set(cells.map(({ column }: { column: number }) => column))).toEqual(new Set([1, 4]));
+    expect(bands).toContainEqual({ index: 2, hidden: true });
+    await saveAsColleague(counts(), [setCell('Counts', 'D4', 'Alive')]);
+    const adrift = await eventually(
+      () => named('Picked'),
+      (each) => each.standing === 'adrift',
+    );
+    expect(adrift.reason).toMatchObject({ code: 'column-missing' });
+    await saveAsColleague(counts(), [setCell('Counts', 'D4', 'Surviving')]);
+    await eventually(
+      () => named('Picked'),
+      (each) => each.standing === 'in step',
+    );
+  });
+
+  test('may take the place of another, which is seen in the log and can be refused', async () => {
+    const { id } = await named('Growing');
+    const change = (reach: object) => ines.patch(`/api/tethers/${id}`).send({ reach });
+    const refused = await change({ kind: 'name', name: 'Nothing', sheet: null }).expect(422);
+    expect(refused.body.fault.code).toBe('name-missing');
+    const changed = await change({ kind: 'whole sheet', sheet: 'Notes' }).expect(200);
+    expect(changed.body).toMatchObject({ standing: 'in step', reach: { kind: 'whole sheet' } });
+    expect((await log())[0]).toMatchObject({
+      kind: 'reach changed',
+      person: 'Ines Fallow',
+      summary: 'From Counts!A4:D4 and below to Notes, whole sheet.',
+    });
+  });
+});
+
+test('where a source is used is told with the cells', async () => {
+  const { source } = await countsTether();
+  const uses = (await ines.get(`/api/sources/${source.id}/uses`)).body;
+  expect(uses).toMatchObject([
+    {
+      name: 'Planting counts by plot',
+      document: { id: documentId, name: 'Autumn monitoring report' },
+      sheet: 'Counts',
+      area: { top: 4, left: 1, bottom: 17, right: 7 },
+    },
   ]);
 });

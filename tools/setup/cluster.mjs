@@ -183,7 +183,7 @@ export function writeServerNote(note) {
 export function readServerNote() {
   try {
     const note = JSON.parse(readFileSync(join(RUN, 'server.json'), 'utf8'));
-    return isRunning(note.pid) ? note : null;
+    return isRunning(note.pid, 'start.mjs') ? note : null;
   } catch {
     return null;
   }

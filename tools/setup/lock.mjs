@@ -3,13 +3,14 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { RUN } from './paths.mjs';
 
-/** Whether a process with this number runs. */
-export function isRunning(pid) {
+/** Whether a process with this number runs, and, when `word` is given, has it in its command line. */
+export function isRunning(pid, word = '') {
   try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return error.code === 'EPERM';
+    // A process that was killed hard stays listed as a zombie until its parent asks for it.
+    if (/^State:\s+Z/m.test(readFileSync(`/proc/${pid}/status`, 'utf8'))) return false;
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(word);
+  } catch {
+    return false;
   }
 }
 

@@ -1,4 +1,4 @@
-import { refreshRequestSchema, renameTetherSchema } from '@tether/contract';
+import { changeTetherSchema, refreshRequestSchema } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { Router } from 'express';
 import { findSnapshots } from '../db/snapshots.ts';
@@ -6,6 +6,7 @@ import { describeTethers, updateTether } from '../db/tethers.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import { pendingSlip, refreshTethers } from '../tethers/refresh.ts';
+import { changeReach } from '../tethers/retake.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */
@@ -26,10 +27,18 @@ export function tetherRoutes(services: Services): Router {
     answer(response, await pendingSlip(services, request.params.id));
   });
   router.patch('/:id', async (request, response) => {
-    const body = parseRequest(response, renameTetherSchema, request.body);
+    const body = parseRequest(response, changeTetherSchema, request.body);
     if (!body) return;
     const { id } = request.params;
-    await updateTether(db, id, { name: body.name });
+    if (body.reach) {
+      const person = currentPerson(response);
+      const changed = await changeReach(services, person.id, id, body.reach);
+      if (!changed.ok) {
+        answer(response, changed);
+        return;
+      }
+    }
+    if (body.name) await updateTether(db, id, { name: body.name });
     const [found] = await describeTethers(db, { ids: [id] });
     if (found) {
       events.publish({ kind: 'tethers', documentId: found.tether.documentId, ids: [id] });

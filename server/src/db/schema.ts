@@ -5,7 +5,15 @@ import type {
   SourceFolder,
   SourceSummary,
 } from '@tether/contract';
-import type { ChangeSlip, Fault, Reach, SheetSummary, Snapshot, StandingName } from '@tether/core';
+import type {
+  ChangeSlip,
+  Fault,
+  Reach,
+  ReachWarning,
+  SheetSummary,
+  Snapshot,
+  StandingName,
+} from '@tether/core';
 import {
   bigint,
   bigserial,
@@ -111,6 +119,7 @@ export const tethers = pgTable(
     standing: text().$type<StandingName>().notNull().default('in step'),
     reason: jsonb().$type<Fault>(),
     summary: text(),
+    warnings: jsonb().$type<ReachWarning[]>().notNull().default([]),
     placed: boolean().notNull().default(false),
     standingSince: moment().notNull().defaultNow(),
     refreshedAt: moment().notNull().defaultNow(),

@@ -1,7 +1,8 @@
-import type { Tether } from '@tether/contract';
-import { and, asc, eq, inArray, ne, type SQL } from 'drizzle-orm';
+import type { SourceUse, Tether } from '@tether/contract';
+import type { Area } from '@tether/core';
+import { and, asc, eq, inArray, ne, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
-import { documents, people, sourceFolders, sources, tethers } from './schema.ts';
+import { documents, people, snapshots, sourceFolders, sources, tethers } from './schema.ts';
 
 export type TetherRow = typeof tethers.$inferSelect;
 
@@ -86,6 +87,25 @@ export function findTethers(db: Database, ids: readonly string[]): Promise<Tethe
     .select()
     .from(tethers)
     .where(inArray(tethers.id, [...ids]));
+}
+
+/** Where a source is used: every object in a text that takes cells of it, with the cells it shows. */
+export async function listSourceUses(db: Database, sourceId: string): Promise<SourceUse[]> {
+  const rows = await db
+    .select({
+      tetherId: tethers.id,
+      name: tethers.name,
+      reach: tethers.reach,
+      document: { id: documents.id, name: documents.name },
+      sheet: sql<string>`${snapshots.content} ->> 'sheet'`,
+      area: sql<Area>`${snapshots.content} -> 'area'`,
+    })
+    .from(tethers)
+    .innerJoin(documents, eq(documents.id, tethers.documentId))
+    .innerJoin(snapshots, eq(snapshots.hash, tethers.base))
+    .where(and(eq(tethers.sourceId, sourceId), eq(tethers.placed, true)))
+    .orderBy(asc(documents.name), asc(tethers.name));
+  return rows;
 }
 
 /** Changes columns of one tether. */

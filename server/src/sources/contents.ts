@@ -1,15 +1,14 @@
-import type { SourceContents } from '@tether/contract';
-import { MAX_TILE_CELLS } from '@tether/contract';
+import { MAX_TILE_CELLS, type SourceContents, type TakePreview } from '@tether/contract';
 import {
-  type Area,
   cellCount,
+  cutSnapshot,
   fail,
   ok,
   parseReference,
   type Reach,
   type Result,
-  resolveReach,
   type Snapshot,
+  type Taken,
 } from '@tether/core';
 import { findSource } from '../db/sources.ts';
 import type { Services } from '../services.ts';
@@ -20,7 +19,7 @@ import type { Reading, ReadingRequest } from './reading.ts';
 async function readNow(
   { db, reader }: Pick<Services, 'db' | 'reader'>,
   sourceId: string,
-  want: Pick<ReadingRequest, 'areas' | 'withUsedAreas'>,
+  want: Pick<ReadingRequest, 'reaches' | 'areas' | 'withOutline'>,
 ): Promise<Result<Reading>> {
   const found = await findSource(db, sourceId);
   if (!found) return fail('not-found', { what: 'source' });
@@ -39,10 +38,9 @@ export async function readContents(
   services: Services,
   sourceId: string,
 ): Promise<Result<SourceContents>> {
-  const reading = await readNow(services, sourceId, { areas: [], withUsedAreas: true });
+  const reading = await readNow(services, sourceId, { reaches: [], withOutline: true });
   if (!reading.ok) return reading;
-  const { hash, sheets, names } = reading.value;
-  return ok({ hash, sheets, names: names.filter(({ hidden }) => !hidden) });
+  return ok({ hash: reading.value.hash, ...reading.value.outline! });
 }
 
 /** The cells of `reference` on a sheet, at most 20,000 of them at once: a piece of what a person scrolls through. */
@@ -58,7 +56,8 @@ export async function readCells(
   if (cellCount(area) > MAX_TILE_CELLS) {
     return fail('reach-too-large', { cells: cellCount(area).toLocaleString('en') });
   }
-  return readReach(services, sourceId, { kind: 'block', sheet, area });
+  const reading = await readNow(services, sourceId, { reaches: [], areas: [{ sheet, area }] });
+  return reading.ok ? reading.value.areas[0]! : reading;
 }
 
 /** What a reach takes from a source now. */
@@ -66,13 +65,22 @@ export async function readReach(
   services: Pick<Services, 'db' | 'reader'>,
   sourceId: string,
   reach: Reach,
-): Promise<Result<Snapshot>> {
-  const area: Area = reach.area;
-  const reading = await readNow(services, sourceId, {
-    areas: [{ sheet: reach.sheet, area }],
-    withUsedAreas: false,
-  });
-  if (!reading.ok) return reading;
-  const resolved = resolveReach(reach, reading.value.sheets);
-  return resolved.ok ? reading.value.areas[0]! : resolved;
+): Promise<Result<Taken>> {
+  const reading = await readNow(services, sourceId, { reaches: [reach] });
+  return reading.ok ? reading.value.taken[0]! : reading;
+}
+
+/** What a reach would take, for looking at before placing: long ones are cut to their first rows. */
+export async function previewReach(
+  services: Services,
+  sourceId: string,
+  reach: Reach,
+): Promise<Result<TakePreview>> {
+  const taken = await readReach(services, sourceId, reach);
+  if (!taken.ok) return taken;
+  const { snapshot, warnings } = taken.value;
+  const { area } = snapshot;
+  const rows = Math.max(1, Math.floor(MAX_TILE_CELLS / (area.right - area.left + 1)));
+  const shown = { ...area, bottom: Math.min(area.bottom, area.top + rows - 1) };
+  return ok({ snapshot: cutSnapshot(snapshot, shown), area, warnings });
 }

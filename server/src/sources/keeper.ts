@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { type Fault, fault } from '@tether/core';
+import { type Fault, fault, type Reach } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import {
   type FolderRow,
@@ -12,7 +12,7 @@ import {
 } from '../db/sources.ts';
 import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
 import type { EventHub } from '../events/hub.ts';
-import { areasOf, followSource, takenBy } from '../tethers/follow.ts';
+import { followSource, reachesOf, takenBy } from '../tethers/follow.ts';
 import { locate } from './locate.ts';
 import type { SourceReader } from './reader.ts';
 import type { ReadingOutcome } from './reading.ts';
@@ -171,21 +171,21 @@ export class SourceKeeper implements FolderListener {
     const found = await findSource(this.db, sourceId);
     if (!found) return;
     const tethers = await listSourceTethers(this.db, sourceId);
-    const areas = areasOf(tethers);
-    let outcome = await this.readSource(found, tethers, areas);
+    const reaches = reachesOf(tethers);
+    let outcome = await this.readSource(found, tethers, reaches);
     if (!outcome.ok && PASSING.includes(outcome.fault.code) && found.source.hash !== null) {
       await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
       await settle(`${folder.root}/${found.source.path}`);
-      outcome = await this.readSource(found, tethers, areas);
+      outcome = await this.readSource(found, tethers, reaches);
     }
     if (outcome.ok && outcome.value.isSame) return;
-    await this.record(folder, found.source, { outcome, areas });
+    await this.record(folder, found.source, { outcome, reaches });
   }
 
   private async readSource(
     { folder, source }: { folder: FolderRow; source: SourceRow },
     tethers: readonly TetherRow[],
-    areas: ReturnType<typeof areasOf>,
+    reaches: Reach[],
   ): Promise<ReadingOutcome> {
     const stamp = await stampOf(`${folder.root}/${source.path}`);
     this.stamps.set(keyOf(folder, source.path), stamp);
@@ -196,8 +196,7 @@ export class SourceKeeper implements FolderListener {
     return this.reader.read({
       path: located.value,
       shownPath: source.path,
-      areas,
-      withUsedAreas: false,
+      reaches,
       ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
     });
   }
@@ -205,11 +204,11 @@ export class SourceKeeper implements FolderListener {
   private async record(
     folder: FolderRow,
     source: SourceRow,
-    seen: { fault: Fault } | { outcome: ReadingOutcome; areas: ReturnType<typeof areasOf> },
+    seen: { fault: Fault } | { outcome: ReadingOutcome; reaches: Reach[] },
   ): Promise<void> {
     const changed = await this.db.transaction(async (tx) => {
       if ('fault' in seen) return followSource(tx, shown(folder, source), seen);
-      const { outcome, areas } = seen;
+      const { outcome, reaches } = seen;
       const hash = outcome.ok ? outcome.value.hash : outcome.hash;
       await upsertSource(tx, {
         folderId: source.folderId,
@@ -230,7 +229,7 @@ export class SourceKeeper implements FolderListener {
       return followSource(
         tx,
         shown(folder, source),
-        outcome.ok ? takenBy(outcome.value, areas) : { fault: outcome.fault },
+        outcome.ok ? takenBy(outcome.value, reaches) : { fault: outcome.fault },
       );
     });
     this.announce(changed);

@@ -3,7 +3,8 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { fail, fault, ok, type Result } from '@tether/core';
-import { type OpenSource, openSource } from '@tether/formats';
+import { type OpenSource, openSource, takeReach } from '@tether/formats';
+import { outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
 
 /** Openings kept from the last readings, so that a person who scrolls through a sheet does not open it anew each time. */
@@ -54,7 +55,7 @@ async function readOnce(
 }
 
 function same(hash: string, bytes: number): ReadingOutcome {
-  return ok({ hash, bytes, isSame: true, sheets: [], names: [], areas: [] });
+  return ok({ hash, bytes, isSame: true, sheets: [], taken: [], areas: [], outline: null });
 }
 
 async function readAll(
@@ -64,14 +65,15 @@ async function readAll(
   bytes: number,
 ): Promise<ReadingOutcome> {
   try {
-    const sheets: Reading['sheets'] = [];
-    for (const sheet of source.sheets) {
-      const used = request.withUsedAreas ? await source.usedArea(sheet.name) : null;
-      sheets.push({ ...sheet, usedArea: used?.ok ? used.value : null });
-    }
+    const taken: Reading['taken'] = [];
+    for (const reach of request.reaches) taken.push(await takeReach(source, reach));
     const areas: Reading['areas'] = [];
-    for (const { sheet, area } of request.areas) areas.push(await source.readArea(sheet, area));
-    return ok({ hash, bytes, isSame: false, sheets, names: source.names, areas });
+    for (const { sheet, area } of request.areas ?? [])
+      areas.push(await source.readArea(sheet, area));
+    const outline = request.withOutline ? await outlineOf(source) : ok(null);
+    if (!outline.ok) return { ...outline, hash, bytes };
+    const { sheets } = source;
+    return ok({ hash, bytes, isSame: false, sheets, taken, areas, outline: outline.value });
   } catch (error) {
     const detail = (error as Error).message;
     return {

@@ -1,4 +1,5 @@
-import type { Area, DefinedName, Fault, Result, SheetSummary, Snapshot } from '@tether/core';
+import type { SourceContents } from '@tether/contract';
+import type { Area, Fault, Reach, Result, SheetSummary, Snapshot, Taken } from '@tether/core';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
 export interface ReadingRequest {
@@ -6,9 +7,11 @@ export interface ReadingRequest {
   path: string;
   /** The name to put into faults. */
   shownPath: string;
-  areas: { sheet: string; area: Area }[];
-  /** Also tell the used area of every sheet. */
-  withUsedAreas: boolean;
+  reaches: Reach[];
+  /** Pieces of sheets to look at, as they are. */
+  areas?: { sheet: string; area: Area }[];
+  /** Also tell what is on every sheet. */
+  withOutline?: boolean;
   /** When the bytes still have this hash, nothing is read and the outcome says `isSame`. */
   unlessHash?: string;
 }
@@ -20,10 +23,12 @@ export interface Reading {
   bytes: number;
   /** The bytes have the hash the request knew already; the rest is empty. */
   isSame: boolean;
-  sheets: (SheetSummary & { usedArea: Area | null })[];
-  names: DefinedName[];
+  sheets: SheetSummary[];
+  /** One result for each reach asked for, in their order. */
+  taken: Result<Taken>[];
   /** One result for each area asked for, in their order. */
   areas: Result<Snapshot>[];
+  outline: Omit<SourceContents, 'hash'> | null;
 }
 
 /** Outcome of a reading: a fault of the whole file still tells the hash and size where the bytes could be read. */

@@ -1,39 +1,38 @@
 import {
   type Fault,
   fail,
+  ok,
+  type Reach,
+  type ReachWarning,
   type Result,
-  resolveReach,
   type Snapshot,
   standingOf,
   summariseSlip,
+  type Taken,
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
 import { findSnapshots, hashSnapshot, storeSnapshot } from '../db/snapshots.ts';
 import { listSourceTethers, type TetherRow, updateTether } from '../db/tethers.ts';
-import type { Reading, ReadingRequest } from '../sources/reading.ts';
+import type { Reading } from '../sources/reading.ts';
 
-/** The areas that the tethers take, each once however many objects show it. */
-export function areasOf(tethers: readonly TetherRow[]): ReadingRequest['areas'] {
-  const areas = new Map(tethers.map(({ reach }) => [areaKey(reach), reach]));
-  return [...areas.values()].map(({ sheet, area }) => ({ sheet, area }));
+/** The reaches of the tethers, each once however many objects share it. */
+export function reachesOf(tethers: readonly TetherRow[]): Reach[] {
+  return [...new Map(tethers.map(({ reach }) => [reachKey(reach), reach])).values()];
 }
 
-function areaKey({ sheet, area }: ReadingRequest['areas'][number]): string {
-  return `${area.top},${area.left},${area.bottom},${area.right},${sheet}`;
+function reachKey(reach: Reach): string {
+  return JSON.stringify(reach);
 }
+
+/** What the tether takes, or why it cannot. */
+type TakenByTether = (tether: Pick<TetherRow, 'reach'>) => Result<Taken>;
 
 /** What each tether takes out of one reading. */
-export function takenBy(
-  reading: Reading,
-  areas: ReadingRequest['areas'],
-): (tether: Pick<TetherRow, 'reach'>) => Result<Snapshot> {
-  const byKey = new Map(areas.map((area, index) => [areaKey(area), reading.areas[index]!]));
-  return ({ reach }) => {
-    const resolved = resolveReach(reach, reading.sheets);
-    if (!resolved.ok) return resolved;
-    return byKey.get(areaKey(reach)) ?? fail('unexpected', { detail: 'the range was not read' });
-  };
+export function takenBy(reading: Reading, reaches: readonly Reach[]): TakenByTether {
+  const byKey = new Map(reaches.map((reach, index) => [reachKey(reach), reading.taken[index]!]));
+  return ({ reach }) =>
+    byKey.get(reachKey(reach)) ?? fail('unexpected', { detail: 'the range was not read' });
 }
 
 /**
@@ -44,7 +43,7 @@ export function takenBy(
 export async function followSource(
   tx: Database,
   source: { id: string; shownPath: string },
-  taken: ((tether: Pick<TetherRow, 'reach'>) => Result<Snapshot>) | { fault: Fault },
+  taken: TakenByTether | { fault: Fault },
 ): Promise<TetherRow[]> {
   const rows = await listSourceTethers(tx, source.id, { lock: true });
   const changed: TetherRow[] = [];
@@ -62,7 +61,8 @@ export async function followSource(
     const isSame =
       next.standing === row.standing &&
       next.pending === row.pending &&
-      next.reason?.message === row.reason?.message;
+      next.reason?.message === row.reason?.message &&
+      wordsOf(next.warnings) === wordsOf(row.warnings);
     if (isSame) continue;
     await updateTether(tx, row.id, {
       ...next,
@@ -85,28 +85,39 @@ export async function followSource(
   return changed;
 }
 
-type Judgement = Pick<TetherRow, 'standing' | 'pending' | 'reason' | 'summary'>;
+function wordsOf(warnings: readonly ReachWarning[]): string {
+  return warnings.map(({ message }) => message).join('\n');
+}
+
+type Judgement = Pick<TetherRow, 'standing' | 'pending' | 'reason' | 'summary' | 'warnings'>;
 
 async function judge(
   tx: Database,
   row: TetherRow,
   base: Snapshot,
-  now: Result<Snapshot>,
+  now: Result<Taken>,
 ): Promise<Judgement> {
-  const inStep = { standing: 'in step', pending: null, reason: null, summary: null } as const;
-  if (now.ok && hashSnapshot(now.value) === row.base) return inStep;
-  const standing = standingOf(base, now);
+  const warnings = now.ok ? now.value.warnings : row.warnings;
+  const inStep = {
+    standing: 'in step',
+    pending: null,
+    reason: null,
+    summary: null,
+    warnings,
+  } as const;
+  if (now.ok && hashSnapshot(now.value.snapshot) === row.base) return inStep;
+  const standing = standingOf(base, now.ok ? ok(now.value.snapshot) : now);
   switch (standing.name) {
     case 'in step':
       return inStep;
     case 'adrift':
       // What was pending is kept out: nobody can say whether it still holds.
-      return { standing: 'adrift', pending: null, reason: standing.reason, summary: null };
+      return { ...inStep, standing: 'adrift', reason: standing.reason };
     case 'behind':
       return {
+        ...inStep,
         standing: 'behind',
-        pending: await storeSnapshot(tx, (now as { value: Snapshot }).value),
-        reason: null,
+        pending: await storeSnapshot(tx, (now as { value: Taken }).value.snapshot),
         summary: summariseSlip(standing.slip),
       };
   }

@@ -1,13 +1,5 @@
 import type { PlaceRequest, Tether } from '@tether/contract';
-import {
-  cellCount,
-  describeReach,
-  fail,
-  isInsideSheet,
-  MAX_REACH_CELLS,
-  ok,
-  type Result,
-} from '@tether/core';
+import { describeReach, fail, ok, type Reach, type Result } from '@tether/core';
 import { findDocument } from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
 import { storeSnapshot } from '../db/snapshots.ts';
@@ -17,8 +9,7 @@ import { readReach } from '../sources/contents.ts';
 
 /**
  * Ties a new object of a document to a part of a source: what the reach holds now becomes its base. The object stands
- * in the text once the document is saved with its node. Faults: `not-found`, `reference-outside-sheet`,
- * `reach-too-large`, and those of reading the source.
+ * in the text once the document is saved with its node. Faults: `not-found` and those of taking the reach.
  */
 export async function placeTether(
   services: Pick<Services, 'db' | 'reader' | 'keeper' | 'events'>,
@@ -28,25 +19,19 @@ export async function placeTether(
 ): Promise<Result<Tether>> {
   const { db, keeper, events } = services;
   if (!(await findDocument(db, documentId))) return fail('not-found', { what: 'document' });
-  if (!isInsideSheet(reach.area)) {
-    return fail('reference-outside-sheet', { text: describeReach(reach) });
-  }
-  const cells = cellCount(reach.area);
-  if (cells > MAX_REACH_CELLS)
-    return fail('reach-too-large', { cells: cells.toLocaleString('en') });
-
   return keeper.exclusively(sourceId, async () => {
-    const snapshot = await readReach(services, sourceId, reach);
-    if (!snapshot.ok) return snapshot;
+    const taken = await readReach(services, sourceId, reach);
+    if (!taken.ok) return taken;
+    const { snapshot, warnings } = taken.value;
     const id = await db.transaction(async (tx) => {
-      const base = await storeSnapshot(tx, snapshot.value);
+      const base = await storeSnapshot(tx, snapshot);
       const row = await insertTether(tx, {
         documentId,
         sourceId,
         name,
-        // The sheet's own spelling of its name, so that every object of a sheet asks for it alike.
-        reach: { ...reach, sheet: snapshot.value.sheet },
+        reach: inOwnSpelling(reach, snapshot.sheet),
         base,
+        warnings,
         refreshedBy: personId,
       });
       const [described] = await describeTethers(tx, { ids: [row.id] });
@@ -69,4 +54,9 @@ export async function placeTether(
     const [described] = await describeTethers(db, { ids: [id] });
     return ok(described!.tether);
   });
+}
+
+/** The reach with the sheet's own spelling of its name, so that every object of a sheet asks for it alike. */
+export function inOwnSpelling(reach: Reach, sheet: string): Reach {
+  return reach.kind === 'name' ? reach : { ...reach, sheet };
 }

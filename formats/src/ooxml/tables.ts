@@ -1,0 +1,35 @@
+import { ok, parseReference, type Result, type TableObject } from '@tether/core';
+import type { PackageFile } from '../package-file.ts';
+import { child, children, parseXml } from '../xml.ts';
+import { readRelationships } from './relationships.ts';
+
+/** The table objects of a sheet part (ECMA-376 Part 1, 18.5.1.2). */
+export async function readTables(
+  file: PackageFile,
+  sheet: string,
+  sheetPart: string,
+): Promise<Result<TableObject[]>> {
+  const links = await readRelationships(file, sheetPart);
+  if (!links.ok) return links;
+  const tables: TableObject[] = [];
+  for (const { type, target, external } of links.value) {
+    if (type !== 'table' || external) continue;
+    const bytes = await file.read(target);
+    if (!bytes.ok) return bytes;
+    const root = parseXml(bytes.value);
+    const { ref, displayName, name, headerRowCount, totalsRowCount } = root.attributes;
+    const reference = parseReference(ref ?? '');
+    if (!reference.ok) continue;
+    tables.push({
+      name: displayName ?? name ?? '',
+      sheet,
+      area: reference.value.area,
+      headerRows: Number(headerRowCount ?? 1),
+      totalsRows: Number(totalsRowCount ?? 0),
+      columns: children(child(root, 'tableColumns'), 'tableColumn').map(
+        ({ attributes }) => attributes.name ?? '',
+      ),
+    });
+  }
+  return ok(tables);
+}

@@ -1,0 +1,95 @@
+import {
+  describeReach,
+  fail,
+  type HeaderCell,
+  isInsideSheet,
+  limitReach,
+  MAX_COLUMNS,
+  type Occupancy,
+  ok,
+  type Reach,
+  type ResolvedReach,
+  type Result,
+  requireSheet,
+  resolveBlock,
+  resolveColumns,
+  resolveGrowing,
+  resolveName,
+  resolveWholeSheet,
+  type Taken,
+  takeFrom,
+} from '@tether/core';
+import type { OpenSource } from './open-source.ts';
+
+/** Rows around the header row of before in which picked columns look for their headers. */
+const HEADER_SEARCH = 60;
+
+/** How far below a block it is looked whether the data go on. */
+const LOOK_BELOW = 200;
+
+/** Where a reach lies in the source now. Faults of the reach and of reading. */
+async function resolve(source: OpenSource, reach: Reach): Promise<Result<ResolvedReach>> {
+  if (reach.kind === 'name') {
+    const tables = await source.readTables();
+    if (!tables.ok) return tables;
+    return resolveName(reach, { sheets: source.sheets, names: source.names, tables: tables.value });
+  }
+  if (reach.kind === 'block' && !isInsideSheet(reach.area)) {
+    return fail('reference-outside-sheet', { text: describeReach(reach) });
+  }
+  const sheet = requireSheet(source.sheets, reach.sheet);
+  if (!sheet.ok) return sheet;
+  const named = { ...reach, sheet: sheet.value.name };
+  const until = named.kind === 'block' ? named.area.bottom + LOOK_BELOW : undefined;
+  const occupancy = await source.readOccupancy(named.sheet, until);
+  if (!occupancy.ok) return occupancy;
+  switch (named.kind) {
+    case 'block':
+      return ok(resolveBlock(named, occupancy.value));
+    case 'growing block':
+      return ok(resolveGrowing(named, occupancy.value));
+    case 'whole sheet':
+      return ok(resolveWholeSheet(named, occupancy.value));
+    case 'picked columns': {
+      const headers = await readHeaders(source, named, occupancy.value);
+      return headers.ok ? resolveColumns(named, headers.value, occupancy.value) : headers;
+    }
+  }
+}
+
+/** The texts of the rows in which the headers may stand. */
+async function readHeaders(
+  source: OpenSource,
+  { sheet, headerRow }: { sheet: string; headerRow: number },
+  occupancy: Occupancy,
+): Promise<Result<HeaderCell[]>> {
+  const right = occupancy.rows.reduce((most, { runs }) => Math.max(most, runs.at(-1)!), 1);
+  const area = {
+    top: Math.max(1, headerRow - HEADER_SEARCH),
+    bottom: headerRow + HEADER_SEARCH,
+    left: 1,
+    right: Math.min(MAX_COLUMNS, right),
+  };
+  const read = await source.readArea(sheet, area, { look: false });
+  if (!read.ok) return read;
+  return ok(
+    read.value.cells
+      .filter(({ type }) => type !== 'blank')
+      .map(({ row, column, text }) => ({ row, column, text })),
+  );
+}
+
+/** What a reach takes from an open source: the one road for the server, the command line and the tests. */
+export async function takeReach(
+  source: OpenSource,
+  reach: Reach,
+  options: { look?: boolean } = {},
+): Promise<Result<Taken>> {
+  const resolved = await resolve(source, reach);
+  if (!resolved.ok) return resolved;
+  const limited = limitReach(resolved.value);
+  if (!limited.ok) return limited;
+  const { sheet, area } = limited.value;
+  const snapshot = await source.readArea(sheet, area, options);
+  return snapshot.ok ? ok(takeFrom(snapshot.value, limited.value, reach)) : snapshot;
+}

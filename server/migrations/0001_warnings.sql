@@ -1,0 +1,1 @@
+ALTER TABLE "tethers" ADD COLUMN "warnings" jsonb DEFAULT '[]'::jsonb NOT NULL;
