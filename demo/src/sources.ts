@@ -164,6 +164,7 @@ function plantingCounts(): ExcelJS.Workbook {
       },
     ],
   });
+  workbook.definedNames.add(`Counts!$A$4:$G$${last + 1}`, 'PlotCounts');
   const notes = workbook.addWorksheet('Notes');
   titled(notes, 'Notes of the autumn round', 'Kept by the field ecologist');
   notes.getColumn(1).width = 12;

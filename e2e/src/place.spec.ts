@@ -1,5 +1,6 @@
 import type { Page } from '@playwright/test';
-import { dragCells, expect, header, placed, test } from './fixtures.ts';
+import { setCell } from '@tether/demo';
+import { cleat, dragCells, expect, expectAccessible, header, placed, test } from './fixtures.ts';
 
 async function openPlace(report: Page) {
   await header(report).getByRole('button', { name: 'Place' }).click();
@@ -64,4 +65,96 @@ test('a source is found by a few letters of its name', async ({ report }) => {
   await expect(place.getByRole('button', { name: /planting-counts/ })).toHaveCount(0);
   await place.getByLabel('Find a source').fill('nothing like it');
   await expect(place).toContainText('No source has that in its name.');
+});
+
+test('every reach can be chosen, with what it takes and what to know', async ({
+  product,
+  report,
+}) => {
+  const place = await openPlace(report);
+  const preview = place.getByTestId('preview');
+  const warnings = place.getByRole('list', { name: 'To know' });
+  const choose = (name: string) => place.getByRole('radio', { name }).click();
+
+  await dragCells(report, 'Counts', 'A4', 'D7');
+  await expect(warnings).toContainText('The data go on below it, in rows 8 to 17');
+  await choose('Growing block');
+  await expect(place).toContainText('A4:D17: 14 rows, 4 columns');
+  await expect(warnings).toContainText('Row 17 is a total');
+  await warnings.getByRole('button', { name: 'Take it too' }).click();
+  await expect(place).toContainText('A4:G17: 14 rows, 7 columns');
+
+  await choose('Picked columns');
+  await expect(preview).toContainText('tick the columns');
+  await place.getByRole('checkbox', { name: 'Plot' }).check();
+  await place.getByRole('checkbox', { name: 'Cover' }).check();
+  await expect(place).toContainText('14 rows, 2 columns');
+  await expect(preview).not.toContainText('Species');
+
+  await choose('Name or table');
+  await place
+    .getByRole('button', { name: /^PlotCounts/ })
+    .last()
+    .click();
+  await expect(place.getByLabel('Name', { exact: true })).toHaveValue('PlotCounts');
+
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'M40', 'check this')]);
+  await choose('Whole sheet, trimmed');
+  await expect(warnings).toContainText('M40 stands far from the data and is left out');
+  await expect(place).toContainText('A1:G17: 17 rows, 7 columns');
+  await place.getByLabel('Name', { exact: true }).fill('All of it');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await expect(placed(report, 'All of it')).toContainText('Planting counts, Sallow Creek');
+});
+
+test('what an object takes is changed from its panel', async ({ product, report }) => {
+  await cleat(report, 'Planting counts by plot').click();
+  const panel = report.getByRole('complementary');
+  await expect(panel).toContainText('Block.');
+  await panel.getByRole('button', { name: 'Change what it takes' }).click();
+  const place = report.getByRole('dialog', { name: 'What Planting counts by plot takes' });
+  await place.getByRole('radio', { name: 'Growing block' }).click();
+  await expect(place).toContainText('A4:G17: 14 rows');
+  await place.getByRole('button', { name: 'Take this instead' }).click();
+  await expect(panel).toContainText('Growing block.');
+  await expect(panel).toContainText('Counts!A4:G4 and below');
+
+  // A row under the last one now arrives, and nothing falls out at the bottom.
+  await product.save('monitoring/planting-counts.xlsx', [
+    { kind: 'insert row', sheet: 'Counts', row: 9, values: ['SC-13', 'Sea aster', 150, 120] },
+  ]);
+  await expect(panel).toContainText('1 row inserted');
+  await expect(panel).not.toContainText('removed');
+  await panel.getByRole('button', { name: 'Refresh' }).click();
+  const table = placed(report, 'Planting counts by plot');
+  await expect(table).toContainText('SC-13');
+  await expect(table).toContainText('All plots');
+});
+
+test('a block of the sheet is offered as an outline to click', async ({ report }) => {
+  const place = await openPlace(report);
+  await place.getByRole('button', { name: 'Block A4:G17' }).click();
+  await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('Counts!A4:G17');
+});
+
+test('the sources show their sheets and where their cells are used', async ({ desk }) => {
+  await desk.getByRole('link', { name: 'Sources' }).click();
+  await desk
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /planting-counts/ })
+    .click();
+  await expect(desk.getByRole('application')).toContainText('SC-12');
+  const about = desk.getByRole('complementary', { name: 'About this source' });
+  await expect(about).toContainText('Planting counts by plot');
+  await about.getByRole('button', { name: 'PlotCounts' }).click();
+  await desk.getByRole('tab', { name: 'Notes' }).click();
+  await expect(desk.getByRole('application')).toContainText('Goose grazing');
+  await desk.getByRole('tab', { name: 'Counts' }).click();
+  await expectAccessible(desk);
+  await desk
+    .getByRole('application')
+    .getByRole('button', { name: 'Autumn monitoring report' })
+    .click();
+  await expect(placed(desk, 'Planting counts by plot')).toBeVisible();
+  await expect(desk.getByRole('complementary')).toContainText('planting-counts.xlsx');
 });

@@ -54,9 +54,11 @@ test('a live table, from the file on disk to the screen and back into step', asy
   );
   await dragCells(report, 'Drive log', 'A4', 'D9');
   await expect(place.getByLabel('Cells', { exact: true })).toHaveValue("'Drive log'!A4:D9");
-  await expect(place.getByLabel('Name')).toHaveValue('Drive log: Pile, Driven on, Blows …');
+  await expect(place.getByLabel('Name', { exact: true })).toHaveValue(
+    'Drive log: Pile, Driven on, Blows …',
+  );
   await expect(place.getByTestId('preview')).toContainText('P-05');
-  await place.getByLabel('Name').fill('Blows of the first piles');
+  await place.getByLabel('Name', { exact: true }).fill('Blows of the first piles');
   await place.getByRole('button', { name: 'Place it' }).click();
   const second = placed(report, 'Blows of the first piles');
   await expect(second.getByRole('row', { name: /P-05/ })).toContainText('15 Sep 2026');

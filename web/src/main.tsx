@@ -25,6 +25,7 @@ import { Desk } from './desk/Desk.tsx';
 z.config({ jitless: true });
 
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
+const Sources = lazy(() => import('./sources/Sources.tsx'));
 const Log = lazy(() => import('./log/Log.tsx'));
 
 const router = createBrowserRouter([
@@ -34,6 +35,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Desk /> },
       { path: '/documents/:id', element: <Workbench /> },
+      { path: '/sources/:id?', element: <Sources /> },
       { path: '/log', element: <Log /> },
       { path: '*', element: <NotHere /> },
     ],

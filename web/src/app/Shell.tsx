@@ -45,6 +45,7 @@ function SignedIn({ name, title }: { name: string; title: string }) {
         </NavLink>
         <nav aria-label="Main" className="flex gap-1">
           <Way to="/">Desk</Way>
+          <Way to="/sources">Sources</Way>
           <Way to="/log">Log</Way>
         </nav>
         <span role="status" className="ml-auto text-adrift">

@@ -1,6 +1,7 @@
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import {
   type CellsQuery,
+  type ChangeTether,
   type CreateDocument,
   type DemoPerson,
   type DocumentDetail,
@@ -16,9 +17,11 @@ import {
   type SignInRequest,
   type SourceContents,
   type SourceFolder,
+  type SourceUse,
+  type TakePreview,
   type Tether,
 } from '@tether/contract';
-import { type ChangeSlip, type Fault, fault, type Snapshot } from '@tether/core';
+import { type ChangeSlip, type Fault, fault, type Reach, type Snapshot } from '@tether/core';
 
 /** A request as the endpoints write it. @public The store’s type names it. */
 export interface ApiRequest {
@@ -110,8 +113,8 @@ export const api = createApi({
         );
       },
     }),
-    renameTether: build.mutation<Tether, { id: string; documentId: string; name: string }>({
-      query: ({ id, name }) => ({ url: `/tethers/${id}`, method: 'PATCH', body: { name } }),
+    changeTether: build.mutation<Tether, { id: string; documentId: string } & ChangeTether>({
+      query: ({ id, documentId: _, ...body }) => ({ url: `/tethers/${id}`, method: 'PATCH', body }),
       invalidatesTags: (_result, _error, { documentId }) => [{ type: 'Tethers', id: documentId }],
     }),
     refresh: build.mutation<RefreshResponse, RefreshRequest>({
@@ -142,6 +145,19 @@ export const api = createApi({
       }),
     }),
 
+    /** What a reach takes now; `hash` only tells states of the source apart. */
+    take: build.query<TakePreview, { sourceId: string; hash: string; reach: Reach }>({
+      query: ({ sourceId, reach }) => ({
+        url: `/sources/${sourceId}/take`,
+        method: 'POST',
+        body: { reach },
+      }),
+    }),
+    uses: build.query<SourceUse[], string>({
+      query: (id) => ({ url: `/sources/${id}/uses` }),
+      providesTags: ['NeedsYou'],
+    }),
+
     log: build.query<LogPage, LogQuery>({
       query: (query) => {
         const words = Object.entries(query).map(([key, value]) => [key, String(value)]);
@@ -165,7 +181,9 @@ export const {
   useTethersQuery,
   useNeedsYouQuery,
   usePlaceMutation,
-  useRenameTetherMutation,
+  useChangeTetherMutation,
+  useTakeQuery,
+  useUsesQuery,
   useRefreshMutation,
   useSlipQuery,
   useSnapshotQuery,

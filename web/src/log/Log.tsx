@@ -57,6 +57,7 @@ function Page(props: { before: number | undefined; onMore?: (next: number) => vo
 const KIND_WORDS: Record<LogEntry['kind'], string> = {
   placed: 'placed',
   refreshed: 'refreshed',
+  'reach changed': 'changed what is taken by',
   adrift: 'went adrift',
   'found again': 'was found again',
 };

@@ -1,56 +1,47 @@
-import { Dialog, DialogPanel, DialogTitle, Tab, TabGroup, TabList } from '@headlessui/react';
-import { MAX_TILE_CELLS, type Tether } from '@tether/contract';
-import {
-  type Area,
-  cellCount,
-  columnWidths,
-  type Fault,
-  fault,
-  findSheet,
-  formatArea,
-  formatReference,
-  MAX_REACH_CELLS,
-  parseReference,
-  type Snapshot,
-  suggestName,
-} from '@tether/core';
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
+import type { Tether } from '@tether/contract';
+import { type Area, type Fault, fault, findSheet, formatArea, parseReference } from '@tether/core';
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import {
   faultOf,
-  useCellsQuery,
   useContentsQuery,
-  usePlaceMutation,
+  useSnapshotQuery,
   useSourcesQuery,
   useTethersQuery,
 } from '../app/api.ts';
-import { PlacedTable } from '../placed/PlacedTable.tsx';
-import { TEXT_WIDTH } from '../placed/page.ts';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
+import { SheetTabs } from '../sources/SheetTabs.tsx';
+import { SourceList } from '../sources/SourceList.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
-import { TextField } from '../ui/TextField.tsx';
-import { SourceList } from './SourceList.tsx';
+import { Outcome } from './Outcome.tsx';
+import { draftOf, emptyDraft, type ReachDraft } from './reachDraft.ts';
 
 interface Props {
   documentId: string;
+  /** The object whose reach is changed, or null for placing a new one. */
+  changing: Tether | null;
   onClose: () => void;
   onPlaced: (tether: Tether) => void;
 }
 
-/** Place: choose a source, take cells on its sheet, see them as they will stand in the document, done. */
-export function Place({ documentId, onClose, onPlaced }: Props) {
+/** Place: choose a source, say what to take of it, see it as it will stand in the document, done. */
+export function Place({ documentId, changing, onClose, onPlaced }: Props) {
   const { data: folders = [] } = useSourcesQuery();
   const { data: tethers = [] } = useTethersQuery(documentId);
-  const [sourceId, setSourceId] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const sourceId = changing?.source.id ?? chosen;
   const source = folders.flatMap((each) => each.sources).find(({ id }) => id === sourceId);
   return (
     <Dialog open onClose={onClose} className="fixed inset-0 z-40">
       <div className="fixed inset-0 bg-ink/30 p-4">
         <DialogPanel className="flex h-full flex-col overflow-hidden rounded-box border border-hairline bg-mist">
           <div className="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-white px-4">
-            <DialogTitle className="text-[16px] font-semibold">Place a live table</DialogTitle>
+            <DialogTitle className="text-[16px] font-semibold">
+              {changing ? `What ${changing.name} takes` : 'Place a live table'}
+            </DialogTitle>
             {source && (
               <span className="font-mono text-[12px] text-muted">
                 {source.folder}/{source.path}
@@ -58,25 +49,28 @@ export function Place({ documentId, onClose, onPlaced }: Props) {
             )}
             <IconButton
               icon={X}
-              label="Close without placing"
+              label={changing ? 'Close without changing' : 'Close without placing'}
               onClick={onClose}
               className="ml-auto"
             />
           </div>
           <div className="flex min-h-0 flex-1">
-            <SourceList
-              folders={folders}
-              usedIds={
-                new Set(tethers.filter(({ placed }) => placed).map((each) => each.source.id))
-              }
-              chosen={sourceId}
-              onChoose={setSourceId}
-            />
+            {!changing && (
+              <SourceList
+                folders={folders}
+                usedIds={
+                  new Set(tethers.filter(({ placed }) => placed).map((each) => each.source.id))
+                }
+                chosen={sourceId}
+                onChoose={setChosen}
+              />
+            )}
             {sourceId ? (
               <FromSource
                 key={sourceId}
                 sourceId={sourceId}
                 documentId={documentId}
+                changing={changing}
                 onPlaced={onPlaced}
               />
             ) : (
@@ -92,17 +86,11 @@ export function Place({ documentId, onClose, onPlaced }: Props) {
   );
 }
 
-function FromSource(props: { sourceId: string; documentId: string; onPlaced: Props['onPlaced'] }) {
-  const { sourceId, documentId, onPlaced } = props;
-  const {
-    data: contents,
-    error,
-    isFetching,
-  } = useContentsQuery(sourceId, {
-    refetchOnMountOrArgChange: true,
-  });
-  const [sheetName, setSheetName] = useState<string | null>(null);
-  const [area, setArea] = useState<Area | null>(null);
+function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
+  const { sourceId, documentId, changing, onPlaced } = props;
+  const { data: contents, error } = useContentsQuery(sourceId, { refetchOnMountOrArgChange: true });
+  const { data: base } = useSnapshotQuery(changing?.base ?? '', { skip: !changing });
+  const [own, setDraft] = useState<ReachDraft | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   if (error) {
     return (
@@ -111,56 +99,86 @@ function FromSource(props: { sourceId: string; documentId: string; onPlaced: Pro
       </div>
     );
   }
-  if (!contents) {
+  if (!contents || (changing && !base)) {
     return (
       <p className="m-auto text-muted" role="status">
-        {isFetching ? 'Opening the source …' : ''}
+        Opening the source …
       </p>
     );
   }
-  const visible = contents.sheets.filter(({ state }) => state === 'visible');
-  const sheet =
-    contents.sheets.find(({ name }) => name === sheetName) ?? visible[0] ?? contents.sheets[0]!;
+  const firstSheet = (contents.sheets.find(({ state }) => state === 'visible') ??
+    contents.sheets[0])!.name;
+  const current: ReachDraft =
+    own ?? (changing ? draftOf(changing.reach, base!.area, base!.sheet) : emptyDraft(firstSheet));
+  const { area } = current;
+  const sheet = contents.sheets.find(({ name }) => name === current.sheet) ?? contents.sheets[0]!;
   const reading = typed === null ? null : readTyped(typed, sheet.name, contents.sheets);
 
-  const choose = (chosen: Area | null) => {
-    setArea(chosen);
+  const change = (part: Partial<ReachDraft>) => {
+    setDraft({ ...current, ...part });
     setTyped(null);
   };
+  /** A range taken on the sheet. What needs no range becomes a block, for that is what was just shown. */
+  const take = (taken: Area) =>
+    change({
+      area: taken,
+      columns: [],
+      kind: current.kind === 'name' || current.kind === 'whole sheet' ? 'block' : current.kind,
+    });
   const type = (text: string) => {
     setTyped(text);
     const read = readTyped(text, sheet.name, contents.sheets);
-    if (read && 'area' in read) {
-      setSheetName(read.sheet);
-      setArea(read.area);
-    } else setArea(null);
+    setDraft(
+      read && 'area' in read
+        ? { ...current, sheet: read.sheet, area: read.area }
+        : { ...current, area: null },
+    );
   };
+  const offers = [
+    ...contents.tables
+      .filter((table) => table.sheet === sheet.name)
+      .map((table) => ({ name: table.name, area: table.area, sheet: null as string | null })),
+    ...contents.names
+      .filter((name) => name.area?.sheet.toLowerCase() === sheet.name.toLowerCase())
+      .map((name) => ({ name: name.name, area: name.area!.area, sheet: name.sheet })),
+  ];
+  const outlines = [
+    ...(area
+      ? []
+      : sheet.blocks
+          .filter(({ filled }) => filled > 3)
+          .map((block) => ({
+            key: formatArea(block.area),
+            area: block.area,
+            label: `Block ${formatArea(block.area)}`,
+            kind: 'offer' as const,
+            onChoose: () => take(block.area),
+          }))),
+    ...offers.map((offer) => ({
+      key: `name ${offer.name}`,
+      area: offer.area,
+      label: offer.name,
+      kind: 'offer' as const,
+      onChoose: () =>
+        change({
+          kind: 'name',
+          name: { name: offer.name, sheet: offer.sheet },
+          area: offer.area,
+        }),
+    })),
+  ];
 
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 p-3">
         <div className="flex items-center gap-3">
-          <TabGroup
-            selectedIndex={contents.sheets.indexOf(sheet)}
-            onChange={(index) => {
-              setSheetName(contents.sheets[index]!.name);
-              choose(null);
-            }}
-          >
-            <TabList aria-label="Sheets" className="flex flex-wrap gap-1">
-              {contents.sheets.map(({ name, state }) => (
-                <Tab
-                  key={name}
-                  className="rounded-box border border-transparent px-2.5 py-1 data-hover:bg-white data-selected:border-hairline data-selected:bg-white data-selected:font-semibold"
-                >
-                  {name}
-                  {state !== 'visible' && <span className="text-muted"> ({state})</span>}
-                </Tab>
-              ))}
-            </TabList>
-          </TabGroup>
+          <SheetTabs
+            sheets={contents.sheets}
+            chosen={sheet}
+            onChoose={(name) => change({ sheet: name, area: null, columns: [] })}
+          />
           {sheet.usedArea ? (
-            <Button kind="quiet" className="ml-auto" onClick={() => choose(sheet.usedArea)}>
+            <Button kind="quiet" className="ml-auto" onClick={() => take(sheet.usedArea!)}>
               Take all filled cells ({formatArea(sheet.usedArea)})
             </Button>
           ) : (
@@ -174,16 +192,18 @@ function FromSource(props: { sourceId: string; documentId: string; onPlaced: Pro
           sheet={sheet.name}
           used={sheet.usedArea}
           selection={area}
-          onSelect={choose}
+          onSelect={take}
+          outlines={outlines}
         />
       </div>
       <Outcome
         sourceId={sourceId}
-        hash={contents.hash}
+        contents={contents}
         documentId={documentId}
-        sheet={sheet.name}
-        area={area}
-        reference={typed ?? (area ? formatReference({ sheet: sheet.name, area }) : '')}
+        changing={changing}
+        draft={current}
+        onChange={change}
+        typed={typed}
         onType={type}
         referenceFault={reading && 'code' in reading ? reading : null}
         onPlaced={onPlaced}
@@ -210,126 +230,4 @@ function readTyped(
     });
   }
   return { sheet: found.name, area: parsed.value.area };
-}
-
-const PREVIEW_WIDTH = 292;
-
-function widthOf(snapshot: Snapshot): number {
-  return columnWidths(snapshot).reduce((sum, width) => sum + width, 0);
-}
-
-/** As large as the room allows, never larger than it will stand on the page. */
-function previewScale(snapshot: Snapshot): number {
-  return Math.min(1, PREVIEW_WIDTH / Math.max(1, Math.min(widthOf(snapshot), TEXT_WIDTH * 1.5)));
-}
-
-function widthInWords(snapshot: Snapshot): string {
-  const share = widthOf(snapshot) / TEXT_WIDTH;
-  return share > 1
-    ? 'wider than the text on the page'
-    : `${Math.round(share * 100)} % of the text’s width`;
-}
-
-function Outcome(props: {
-  sourceId: string;
-  hash: string;
-  documentId: string;
-  sheet: string;
-  area: Area | null;
-  reference: string;
-  onType: (text: string) => void;
-  referenceFault: Fault | null;
-  onPlaced: Props['onPlaced'];
-}) {
-  const { sourceId, hash, documentId, sheet, area, reference, referenceFault } = props;
-  const [ownName, setOwnName] = useState<string | null>(null);
-  const [place, { isLoading, error }] = usePlaceMutation();
-  const cells = area ? cellCount(area) : 0;
-  const tooLarge =
-    cells > MAX_REACH_CELLS
-      ? fault('reach-too-large', { cells: cells.toLocaleString('en') })
-      : null;
-  // Of a long range the preview needs only the beginning.
-  const previewed = area && {
-    ...area,
-    right: Math.min(area.right, area.left + 59),
-    bottom: Math.min(area.bottom, area.top + Math.floor(MAX_TILE_CELLS / 60) - 1),
-  };
-  const { data: preview, error: previewError } = useCellsQuery(
-    { sourceId, hash, sheet, reference: previewed ? formatArea(previewed) : '' },
-    { skip: previewed === null },
-  );
-  const current = previewed ? preview : undefined;
-  const name = ownName ?? (current ? suggestName(current) : '');
-
-  const finish = async () => {
-    if (!area) return;
-    const result = await place({
-      documentId,
-      sourceId,
-      reach: { kind: 'block', sheet, area },
-      name: name.trim(),
-    });
-    if (!result.error) props.onPlaced(result.data);
-  };
-
-  return (
-    <form
-      className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white p-4"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void finish();
-      }}
-    >
-      <TextField
-        label="Cells"
-        isAddress
-        value={reference}
-        onChange={props.onType}
-        placeholder="drag over cells, or type B2:F14"
-        fault={referenceFault ?? tooLarge}
-        spellCheck={false}
-      />
-      <TextField
-        label="Name"
-        value={name}
-        onChange={setOwnName}
-        maxLength={120}
-        placeholder="suggested from the header"
-      />
-      <div>
-        <h3 className="mb-1 text-sm font-semibold text-muted">As it will stand in the document</h3>
-        <div
-          data-testid="preview"
-          className="max-h-[340px] min-h-[120px] overflow-hidden border border-hairline bg-white p-2"
-        >
-          {current ? (
-            <div
-              style={{ transform: `scale(${previewScale(current)})`, transformOrigin: 'top left' }}
-            >
-              <PlacedTable snapshot={current} label="Preview" maxRows={60} />
-            </div>
-          ) : previewError ? (
-            <FaultNote fault={faultOf(previewError)} />
-          ) : (
-            <p className="text-muted">Take some cells to see them here.</p>
-          )}
-        </div>
-        {area && (
-          <p className="mt-1 text-muted">
-            {area.bottom - area.top + 1} rows, {area.right - area.left + 1} columns
-            {current && `; ${widthInWords(current)}`}
-          </p>
-        )}
-      </div>
-      {error && <FaultNote fault={faultOf(error)} />}
-      <Button
-        type="submit"
-        kind="primary"
-        disabled={!area || tooLarge !== null || isLoading || name.trim() === ''}
-      >
-        Place it
-      </Button>
-    </form>
-  );
 }

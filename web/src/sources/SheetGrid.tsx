@@ -28,10 +28,23 @@ interface Props {
   used: Area | null;
   selection: Area | null;
   onSelect: (area: Area) => void;
+  /** Areas drawn on the grid that can be clicked by their label. */
+  outlines?: Outline[];
+}
+
+/** An area of the sheet with a name: a use of it, a block, a name, a table object. */
+export interface Outline {
+  key: string;
+  area: Area;
+  label: string;
+  /** A use is drawn as rope, what could be used thin and dashed. */
+  kind: 'use' | 'offer';
+  onChoose: () => void;
 }
 
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
-export function SheetGrid({ sourceId, hash, sheet, used, selection, onSelect }: Props) {
+export function SheetGrid(props: Props) {
+  const { sourceId, hash, sheet, used, selection, onSelect, outlines = [] } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const size = gridSize(used, selection);
   const firstRow = formatArea({ top: 1, left: 1, bottom: 1, right: size.columns });
@@ -60,9 +73,8 @@ export function SheetGrid({ sourceId, hash, sheet, used, selection, onSelect }: 
   const { anchor, focus, handlers } = useSelecting(scroller, offsets, size, onSelect);
   const seenRows = rows.getVirtualItems();
   const seenColumns = columns.getVirtualItems();
-  const shown =
-    selection &&
-    intersection(selection, { top: 1, left: 1, bottom: size.rows, right: size.columns });
+  const drawable = { top: 1, left: 1, bottom: size.rows, right: size.columns };
+  const shown = selection && intersection(selection, drawable);
 
   // A typed range comes into view.
   const wanted = selection && formatArea(selection);
@@ -134,15 +146,43 @@ export function SheetGrid({ sourceId, hash, sheet, used, selection, onSelect }: 
             lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
           />
         ))}
+        {outlines.map((outline, index) => {
+          const drawn = intersection(outline.area, drawable);
+          if (!drawn) return null;
+          const box = boxOf(drawn, offsets);
+          // Labels at the same corner stand below each other.
+          const above = outlines
+            .slice(0, index)
+            .filter(
+              ({ area }) => area.top === outline.area.top && area.right === outline.area.right,
+            );
+          return (
+            <div
+              key={outline.key}
+              className={`pointer-events-none absolute ${outline.kind === 'use' ? 'border-2 border-rope' : 'border border-dashed border-deep'}`}
+              style={box}
+            >
+              <button
+                type="button"
+                // A press on the label is not the beginning of a range.
+                onPointerDown={(event) => event.stopPropagation()}
+                onClick={outline.onChoose}
+                className={`pointer-events-auto absolute right-[-1px] z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
+                style={{
+                  top: above.length * (ROW_HEIGHT + 3) - 1,
+                  height: ROW_HEIGHT + 2,
+                  lineHeight: `${ROW_HEIGHT}px`,
+                }}
+              >
+                {outline.label}
+              </button>
+            </div>
+          );
+        })}
         {shown && (
           <div
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
-            style={{
-              top: ROW_HEIGHT * shown.top - 1,
-              left: ROW_HEADER + offsets[shown.left - 1]! - 1,
-              width: offsets[shown.right]! - offsets[shown.left - 1]! + 1,
-              height: ROW_HEIGHT * (shown.bottom - shown.top + 1) + 1,
-            }}
+            style={boxOf(shown, offsets)}
           />
         )}
       </div>
@@ -153,6 +193,16 @@ export function SheetGrid({ sourceId, hash, sheet, used, selection, onSelect }: 
       </span>
     </div>
   );
+}
+
+/** Where an area is drawn. */
+function boxOf({ top, left, bottom, right }: Area, offsets: readonly number[]) {
+  return {
+    top: ROW_HEIGHT * top - 1,
+    left: ROW_HEADER + offsets[left - 1]! - 1,
+    width: offsets[right]! - offsets[left - 1]! + 1,
+    height: ROW_HEIGHT * (bottom - top + 1) + 1,
+  };
 }
 
 function holdsCorner(area: Area, { row, column }: CellAddress): boolean {

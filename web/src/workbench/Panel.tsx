@@ -1,9 +1,9 @@
 import type { Tether } from '@tether/contract';
-import { describeReach, type Fault } from '@tether/core';
+import { describeReach, type Fault, REACH_WORDS } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
-import { useRenameTetherMutation } from '../app/api.ts';
+import { useChangeTetherMutation } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { copyObject, moveObject, removeObject, selectObject } from '../report/objectCommands.ts';
@@ -13,6 +13,7 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
+import { Warnings } from '../ui/Warnings.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { stripOpened } from './workbenchSlice.ts';
 
@@ -22,17 +23,23 @@ interface Props {
   selected: Tether | null;
   /** Objects in the text, in reading order. */
   objects: Tether[];
+  onChangeReach: (tether: Tether) => void;
 }
 
 /** The panel at the right: the selected object, or all of them. */
-export function Panel({ editor, selected, objects }: Props) {
+export function Panel({ editor, selected, objects, onChangeReach }: Props) {
   return (
     <aside
       aria-label={selected ? `Object ${selected.name}` : 'Objects'}
       className="flex w-[300px] shrink-0 flex-col overflow-auto border-l border-hairline bg-white"
     >
       {selected ? (
-        <ObjectPanel key={selected.id} editor={editor} tether={selected} />
+        <ObjectPanel
+          key={selected.id}
+          editor={editor}
+          tether={selected}
+          onChangeReach={() => onChangeReach(selected)}
+        />
       ) : (
         <ObjectList editor={editor} objects={objects} />
       )}
@@ -85,7 +92,8 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function ObjectPanel({ editor, tether }: { editor: Editor | null; tether: Tether }) {
+function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeReach: () => void }) {
+  const { editor, tether, onChangeReach } = props;
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
@@ -100,8 +108,15 @@ function ObjectPanel({ editor, tether }: { editor: Editor | null; tether: Tether
       <Section title="Where it comes from">
         <p className="font-semibold break-words">{tether.source.path}</p>
         <p className="text-muted">in the source folder {tether.source.folder}</p>
-        <p className="mt-1 font-mono text-[12px]">{describeReach(tether.reach)}</p>
-        <p className="text-muted">Block: these cells, wherever the rows below them end.</p>
+        <p className="mt-1 font-mono text-[12px] break-words">{describeReach(tether.reach)}</p>
+        <p className="text-muted">
+          <span className="font-semibold">{REACH_WORDS[tether.reach.kind].name}.</span>{' '}
+          {REACH_WORDS[tether.reach.kind].sentence}
+        </p>
+        <Warnings warnings={tether.warnings} />
+        <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
+          Change what it takes
+        </Button>
       </Section>
       <Section title="How it stands">
         <p className="flex items-center gap-1.5 text-[15px] font-semibold" role="status">
@@ -177,7 +192,7 @@ function ObjectPanel({ editor, tether }: { editor: Editor | null; tether: Tether
 /** The object's name, saved on leaving the field or with Enter. */
 function NameField({ tether, isAllowed }: { tether: Tether; isAllowed: boolean }) {
   const [name, setName] = useState(tether.name);
-  const [rename] = useRenameTetherMutation();
+  const [rename] = useChangeTetherMutation();
   const [fault, setFault] = useState<Fault | null>(null);
   useEffect(() => setName(tether.name), [tether.name]);
   const save = async () => {

@@ -35,7 +35,8 @@ export default function Workbench() {
 function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tether[] }) {
   const dispatch = useAppDispatch();
   const [editor, setEditor] = useState<Editor | null>(null);
-  const [isPlacing, setPlacing] = useState(false);
+  /** Placing a new object, or changing what this one takes. */
+  const [placing, setPlacing] = useState<'new' | Tether | null>(null);
   const { state: saveState, loadTheirs } = useAutosave(editor, saved);
   const { inText, selected } = useAppSelector(({ workbench }) => workbench);
   const [query] = useSearchParams();
@@ -66,7 +67,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
         saved={saved}
         objects={objects}
         saveState={saveState}
-        onPlace={() => setPlacing(true)}
+        onPlace={() => setPlacing('new')}
       />
       {saveState.kind === 'conflict' && editor && (
         <ConflictNote
@@ -88,15 +89,17 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
           editor={editor}
           selected={objects.find(({ id }) => id === selected) ?? null}
           objects={objects}
+          onChangeReach={setPlacing}
         />
       </div>
-      {isPlacing && (
+      {placing !== null && (
         <Place
           documentId={saved.id}
-          onClose={() => setPlacing(false)}
+          changing={placing === 'new' ? null : placing}
+          onClose={() => setPlacing(null)}
           onPlaced={(tether) => {
-            setPlacing(false);
-            if (editor) insertObject(editor, tether.id);
+            setPlacing(null);
+            if (editor && placing === 'new') insertObject(editor, tether.id);
           }}
         />
       )}

@@ -1,0 +1,332 @@
+import { Field, Label, Radio, RadioGroup } from '@headlessui/react';
+import type { SourceContents, Tether } from '@tether/contract';
+import {
+  cellCount,
+  columnWidths,
+  type Fault,
+  fault,
+  formatArea,
+  formatReference,
+  MAX_REACH_CELLS,
+  REACH_WORDS,
+  type Reach,
+  type Snapshot,
+  suggestName,
+} from '@tether/core';
+import { useState } from 'react';
+import {
+  faultOf,
+  useCellsQuery,
+  useChangeTetherMutation,
+  usePlaceMutation,
+  useTakeQuery,
+} from '../app/api.ts';
+import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { TEXT_WIDTH } from '../placed/page.ts';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { Tick } from '../ui/Tick.tsx';
+import { Warnings } from '../ui/Warnings.tsx';
+import { nextStep, type ReachDraft, reachOf } from './reachDraft.ts';
+import { useSettled } from './useSettled.ts';
+
+const PREVIEW_WIDTH = 292;
+const SETTLE_MS = 120;
+
+interface Props {
+  sourceId: string;
+  contents: SourceContents;
+  documentId: string;
+  changing: Tether | null;
+  draft: ReachDraft;
+  onChange: (part: Partial<ReachDraft>) => void;
+  /** What is being typed as a range, or null while it is taken from the sheet. */
+  typed: string | null;
+  onType: (text: string) => void;
+  referenceFault: Fault | null;
+  onPlaced: (tether: Tether) => void;
+}
+
+/** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
+export function Outcome(props: Props) {
+  const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
+  const [ownName, setOwnName] = useState<string | null>(null);
+  const [place, placing] = usePlaceMutation();
+  const [changeTether, changingState] = useChangeTetherMutation();
+  const isBusy = placing.isLoading || changingState.isLoading;
+  const error = placing.error ?? changingState.error;
+
+  const reach = props.referenceFault ? null : reachOf(draft);
+  const key = JSON.stringify(reach);
+  const settledKey = useSettled(key, SETTLE_MS);
+  const settled = JSON.parse(settledKey) as Reach | null;
+  const cells = draft.kind === 'block' && draft.area ? cellCount(draft.area) : 0;
+  const tooLarge =
+    cells > MAX_REACH_CELLS
+      ? fault('reach-too-large', { cells: cells.toLocaleString('en') })
+      : null;
+  const { currentData: taken, error: takeError } = useTakeQuery(
+    { sourceId, hash: contents.hash, reach: settled! },
+    { skip: settled === null || tooLarge !== null },
+  );
+  const isCurrent = key === settledKey && taken !== undefined;
+  const name = ownName ?? (taken && settled ? nameFor(settled, taken.snapshot) : '');
+  const reference =
+    typed ??
+    (draft.area && draft.kind !== 'name' && draft.kind !== 'whole sheet'
+      ? formatReference({ sheet: draft.sheet, area: draft.area })
+      : '');
+
+  const finish = async () => {
+    if (!reach) return;
+    const result = changing
+      ? await changeTether({ id: changing.id, documentId, reach })
+      : await place({ documentId, sourceId, reach, name: name.trim() });
+    if (!result.error) onPlaced(result.data);
+  };
+
+  return (
+    <form
+      className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white p-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void finish();
+      }}
+    >
+      <ReachKinds draft={draft} onChange={onChange} />
+      {draft.kind === 'name' ? (
+        <Names contents={contents} draft={draft} onChange={onChange} />
+      ) : draft.kind === 'whole sheet' ? null : (
+        <TextField
+          label={draft.kind === 'block' ? 'Cells' : 'Cells with the header row'}
+          isAddress
+          value={reference}
+          onChange={props.onType}
+          placeholder="drag over cells, or type B2:F14"
+          fault={props.referenceFault ?? tooLarge}
+          spellCheck={false}
+        />
+      )}
+      {draft.kind === 'picked columns' && draft.area && (
+        <Headers sourceId={sourceId} contents={contents} draft={draft} onChange={onChange} />
+      )}
+      {!changing && (
+        <TextField
+          label="Name"
+          value={name}
+          onChange={setOwnName}
+          maxLength={120}
+          placeholder="suggested from the header"
+        />
+      )}
+      <div>
+        <h3 className="mb-1 text-sm font-semibold text-muted">As it will stand in the document</h3>
+        <div
+          data-testid="preview"
+          className="max-h-[300px] min-h-[90px] overflow-hidden border border-hairline bg-white p-2"
+        >
+          {settled === null || tooLarge ? (
+            <p className="text-muted">{nextStep(draft)}</p>
+          ) : takeError ? (
+            <FaultNote fault={faultOf(takeError)} />
+          ) : taken ? (
+            <div
+              style={{
+                transform: `scale(${previewScale(taken.snapshot)})`,
+                transformOrigin: 'top left',
+              }}
+            >
+              <PlacedTable snapshot={taken.snapshot} label="Preview" maxRows={60} />
+            </div>
+          ) : (
+            <p className="text-muted">Reading …</p>
+          )}
+        </div>
+        {taken && settled && (
+          <p className="mt-1 text-muted">
+            <span className="font-mono text-[12px]">{formatArea(taken.area)}</span>:{' '}
+            {taken.area.bottom - taken.area.top + 1} rows,{' '}
+            {columnWidths(taken.snapshot).filter((width) => width > 0).length} columns;{' '}
+            {widthInWords(taken.snapshot)}
+          </p>
+        )}
+        {taken && (
+          <Warnings
+            warnings={taken.warnings}
+            action={({ code, area }) =>
+              code === 'column beside' && area && draft.area ? (
+                <button
+                  type="button"
+                  className="underline"
+                  onClick={() => onChange({ area: { ...draft.area!, right: area.right } })}
+                >
+                  Take it too
+                </button>
+              ) : code === 'data below' && area && draft.area && draft.kind === 'block' ? (
+                <button
+                  type="button"
+                  className="underline"
+                  onClick={() => onChange({ area: { ...draft.area!, bottom: area.bottom } })}
+                >
+                  Take them too
+                </button>
+              ) : null
+            }
+          />
+        )}
+      </div>
+      {(taken?.warnings.some(({ code }) => code === 'hidden rows') || draft.withHiddenRows) && (
+        <Tick
+          isOn={draft.withHiddenRows}
+          onChange={(withHiddenRows) => onChange({ withHiddenRows })}
+        >
+          Take hidden rows too
+        </Tick>
+      )}
+      {error && <FaultNote fault={faultOf(error)} />}
+      <Button
+        type="submit"
+        kind="primary"
+        disabled={
+          !reach || !isCurrent || tooLarge !== null || isBusy || (!changing && name.trim() === '')
+        }
+      >
+        {changing ? 'Take this instead' : 'Place it'}
+      </Button>
+    </form>
+  );
+}
+
+const KINDS = Object.keys(REACH_WORDS) as Reach['kind'][];
+
+function ReachKinds({ draft, onChange }: Pick<Props, 'draft' | 'onChange'>) {
+  return (
+    <RadioGroup
+      value={draft.kind}
+      onChange={(kind) => onChange({ kind })}
+      aria-label="How it follows the source"
+      className="flex flex-col gap-0.5"
+    >
+      {KINDS.map((kind) => (
+        <Field key={kind}>
+          <Radio
+            value={kind}
+            className="group flex w-full cursor-pointer items-center gap-2 rounded-box border border-transparent px-2 py-1 data-checked:border-rope data-checked:bg-rope/10"
+          >
+            <span className="size-3 shrink-0 rounded-full border border-muted group-data-checked:border-4 group-data-checked:border-deep" />
+            <Label className="cursor-pointer font-semibold">{REACH_WORDS[kind].name}</Label>
+          </Radio>
+          {draft.kind === kind && (
+            <p className="px-2 pt-0.5 pb-1 pl-7 text-muted">{REACH_WORDS[kind].sentence}</p>
+          )}
+        </Field>
+      ))}
+    </RadioGroup>
+  );
+}
+
+function Names({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' | 'onChange'>) {
+  const all = [
+    ...contents.tables.map((table) => ({
+      name: table.name,
+      sheet: null,
+      at: formatReference({ sheet: table.sheet, area: table.area }),
+      where: { sheet: table.sheet, area: table.area },
+    })),
+    ...contents.names.map((name) => ({
+      name: name.name,
+      sheet: name.sheet,
+      at: name.refersTo,
+      where: name.area,
+    })),
+  ];
+  if (all.length === 0)
+    return <p className="text-muted">This source has no names and no tables.</p>;
+  return (
+    <ul
+      aria-label="Names and tables"
+      className="flex max-h-40 flex-col overflow-auto border border-hairline"
+    >
+      {all.map((each) => {
+        const isChosen = draft.name?.name === each.name && draft.name.sheet === each.sheet;
+        return (
+          <li key={`${each.sheet}!${each.name}`}>
+            <button
+              type="button"
+              aria-current={isChosen}
+              className={`flex w-full flex-col px-2 py-1 text-left ${isChosen ? 'bg-rope/15' : 'hover:bg-mist'}`}
+              onClick={() =>
+                onChange({
+                  name: { name: each.name, sheet: each.sheet },
+                  ...(each.where ? { sheet: each.where.sheet, area: each.where.area } : {}),
+                })
+              }
+            >
+              <span className="font-semibold">
+                {each.name}
+                {each.sheet && <span className="font-normal text-muted"> of {each.sheet}</span>}
+              </span>
+              <span className="truncate font-mono text-[11px] text-muted">{each.at}</span>
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** The header row that was taken, as ticks. */
+function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChange'>) {
+  const { sourceId, contents, draft, onChange } = props;
+  const area = draft.area!;
+  const row = { ...area, bottom: area.top };
+  const { data } = useCellsQuery({
+    sourceId,
+    hash: contents.hash,
+    sheet: draft.sheet,
+    reference: formatArea(row),
+  });
+  const headers = data?.cells.filter(({ type }) => type !== 'blank').map(({ text }) => text) ?? [];
+  if (headers.length === 0) return <p className="text-muted">The first row has no headers.</p>;
+  return (
+    <fieldset className="flex max-h-40 flex-col gap-1 overflow-auto border border-hairline p-2">
+      <legend className="px-1 text-sm font-semibold text-muted">Columns</legend>
+      {[...new Set(headers)].map((header) => (
+        <Tick
+          key={header}
+          isOn={draft.columns.includes(header)}
+          onChange={(isOn) =>
+            onChange({
+              columns: isOn
+                ? [...draft.columns, header]
+                : draft.columns.filter((each) => each !== header),
+            })
+          }
+        >
+          {header}
+        </Tick>
+      ))}
+    </fieldset>
+  );
+}
+
+function nameFor(reach: Reach, snapshot: Snapshot): string {
+  return reach.kind === 'name' ? reach.name : suggestName(snapshot);
+}
+
+function widthOf(snapshot: Snapshot): number {
+  return columnWidths(snapshot).reduce((sum, width) => sum + width, 0);
+}
+
+/** As large as the room allows, never larger than it will stand on the page. */
+function previewScale(snapshot: Snapshot): number {
+  return Math.min(1, PREVIEW_WIDTH / Math.max(1, Math.min(widthOf(snapshot), TEXT_WIDTH * 1.5)));
+}
+
+function widthInWords(snapshot: Snapshot): string {
+  const share = widthOf(snapshot) / TEXT_WIDTH;
+  return share > 1
+    ? 'wider than the text on the page'
+    : `${Math.round(share * 100)} % of the text’s width`;
+}

@@ -1,0 +1,68 @@
+import type { Area, Reach } from '@tether/core';
+
+/** What a person has chosen so far on the way to a reach. */
+export interface ReachDraft {
+  kind: Reach['kind'];
+  sheet: string;
+  /** The range taken on the sheet. */
+  area: Area | null;
+  /** Headers ticked for picked columns. */
+  columns: string[];
+  name: { name: string; sheet: string | null } | null;
+  withHiddenRows: boolean;
+}
+
+/** Nothing chosen yet on the sheet: a block, for that is what a drag gives. */
+export function emptyDraft(sheet: string): ReachDraft {
+  return { kind: 'block', sheet, area: null, columns: [], name: null, withHiddenRows: false };
+}
+
+/** The reach that the draft means, or null while something is missing for it. */
+export function reachOf(draft: ReachDraft): Reach | null {
+  const { kind, sheet, area } = draft;
+  const hidden = draft.withHiddenRows ? { hiddenRows: 'in' as const } : {};
+  switch (kind) {
+    case 'block':
+      return area && { kind, sheet, area, ...hidden };
+    case 'growing block': {
+      if (!area) return null;
+      const { top, left, right } = area;
+      return { kind, sheet, header: { row: top, left, right }, ...hidden };
+    }
+    case 'whole sheet':
+      return { kind, sheet, ...hidden };
+    case 'name':
+      return draft.name && { kind, ...draft.name, ...hidden };
+    case 'picked columns':
+      if (!area || draft.columns.length === 0) return null;
+      return { kind, sheet, headerRow: area.top, columns: draft.columns, ...hidden };
+  }
+}
+
+/** The draft from which a reach came, to go on from it. `area` is where the reach lies now. */
+export function draftOf(reach: Reach, area: Area | null, firstSheet: string): ReachDraft {
+  return {
+    kind: reach.kind,
+    sheet: reach.kind === 'name' ? firstSheet : reach.sheet,
+    area: reach.kind === 'block' ? reach.area : area,
+    columns: reach.kind === 'picked columns' ? reach.columns : [],
+    name: reach.kind === 'name' ? { name: reach.name, sheet: reach.sheet } : null,
+    withHiddenRows: reach.hiddenRows === 'in',
+  };
+}
+
+/** What of a draft tells the person to do next, while it is no reach yet. */
+export function nextStep({ kind }: ReachDraft): string {
+  switch (kind) {
+    case 'block':
+      return 'Drag over the cells, or type their range.';
+    case 'growing block':
+      return 'Drag over the header row, from its first column to its last.';
+    case 'name':
+      return 'Choose the name or table.';
+    case 'picked columns':
+      return 'Take the header row on the sheet, then tick the columns.';
+    case 'whole sheet':
+      return '';
+  }
+}
