@@ -9,6 +9,7 @@ const MAY_IMPORT = {
   demo: ['core', 'formats', 'contract'],
   server: ['core', 'formats', 'contract', 'demo'],
   web: ['core', 'contract'],
+  cli: ['core', 'formats'],
 };
 const ROOMS = Object.keys(MAY_IMPORT);
 

@@ -102,6 +102,12 @@ describe('the whole sheet, trimmed', () => {
     expect(resolved.warnings[0]!.message).toContain('J20');
   });
 
+  test('leaves a stray cell out of a small table too', () => {
+    const resolved = resolveWholeSheet(whole, sheetWith('A1:B4', 'J20'));
+    expect(resolved.area).toEqual(area('A1:B4'));
+    expect(told(resolved.warnings)).toEqual(['stray cells J20']);
+  });
+
   test('begins where the data begin, not at A1', () => {
     expect(resolveWholeSheet(whole, sheetWith('C5:H20')).area).toEqual(area('C5:H20'));
   });

@@ -147,14 +147,14 @@ export function resolveGrowing(
 }
 
 /**
- * The whole sheet, trimmed: everything but strays. A stray is a region of at most four cells and at most a fiftieth of
+ * The whole sheet, trimmed: everything but strays. A stray is a region of at most four cells and at most a sixth of
  * the largest, with at least two empty rows or columns between it and everything else. In common practice a whole
  * sheet goes from A1 to the last used cell, so that one stray cell widens it; this does not, and says so.
  */
 export function resolveWholeSheet({ sheet }: SheetReach, occupancy: Occupancy): ResolvedReach {
   const blocks = detectBlocks(occupancy);
   const largest = blocks.reduce((most, block) => Math.max(most, block.filled), 0);
-  const small = new Set(blocks.filter(({ filled }) => filled <= 4 && filled * 50 <= largest));
+  const small = new Set(blocks.filter(({ filled }) => filled <= 4 && filled * 6 <= largest));
   const kept = blocks.filter((block) => !small.has(block));
   let area = kept.map((block) => block.area).reduce<Area | null>(join, null);
   // A title two rows above belongs to the data; taking it in may bring others near.

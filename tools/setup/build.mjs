@@ -12,8 +12,8 @@ export async function build() {
   const shared = OWN.map((room) => `${room}/src`);
   await unlessDone(
     'server',
-    [...shared, 'server/src', 'package-lock.json', 'tools/setup/build.mjs'],
-    () => existsSync(join(ROOT, 'server', 'dist', 'main.js')),
+    [...shared, 'server/src', 'cli/src', 'package-lock.json', 'tools/setup/build.mjs'],
+    () => ['server', 'cli'].every((room) => existsSync(join(ROOT, room, 'dist', 'main.js'))),
     buildServer,
   );
   await unlessDone(
@@ -34,9 +34,9 @@ export async function build() {
   );
 }
 
-/** Bundles the server: our own packages inside, the others outside. */
+/** Bundles the server and the command line: our own packages inside, the others outside. */
 async function buildServer() {
-  say('Building the server');
+  say('Building the server and the command line');
   // Imported here, since the packages may have been installed only a moment ago.
   const esbuild = await import('esbuild');
   const ownAliases = Object.fromEntries(
@@ -44,10 +44,11 @@ async function buildServer() {
   );
   await esbuild.build({
     entryPoints: {
-      main: join(ROOT, 'server/src/main.ts'),
-      'read-file': join(ROOT, 'server/src/sources/read-file.ts'),
+      'server/dist/main': join(ROOT, 'server/src/main.ts'),
+      'server/dist/read-file': join(ROOT, 'server/src/sources/read-file.ts'),
+      'cli/dist/main': join(ROOT, 'cli/src/main.ts'),
     },
-    outdir: join(ROOT, 'server/dist'),
+    outdir: ROOT,
     bundle: true,
     platform: 'node',
     format: 'esm',

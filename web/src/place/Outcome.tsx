@@ -88,7 +88,7 @@ export function Outcome(props: Props) {
 
   return (
     <form
-      className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white p-4"
+      className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white px-4 pt-3"
       onSubmit={(event) => {
         event.preventDefault();
         void finish();
@@ -124,7 +124,7 @@ export function Outcome(props: Props) {
         <h3 className="mb-1 text-sm font-semibold text-muted">As it will stand in the document</h3>
         <div
           data-testid="preview"
-          className="max-h-[300px] min-h-[90px] overflow-hidden border border-hairline bg-white p-2"
+          className="max-h-[210px] min-h-[80px] overflow-hidden border border-hairline bg-white p-2"
         >
           {settled === null || tooLarge ? (
             <p className="text-muted">{nextStep(draft)}</p>
@@ -185,15 +185,18 @@ export function Outcome(props: Props) {
         </Tick>
       )}
       {error && <FaultNote fault={faultOf(error)} />}
-      <Button
-        type="submit"
-        kind="primary"
-        disabled={
-          !reach || !isCurrent || tooLarge !== null || isBusy || (!changing && name.trim() === '')
-        }
-      >
-        {changing ? 'Take this instead' : 'Place it'}
-      </Button>
+      <div className="sticky bottom-0 z-10 mt-auto border-t border-hairline bg-white py-3">
+        <Button
+          className="w-full"
+          type="submit"
+          kind="primary"
+          disabled={
+            !reach || !isCurrent || tooLarge !== null || isBusy || (!changing && name.trim() === '')
+          }
+        >
+          {changing ? 'Take this instead' : 'Place it'}
+        </Button>
+      </div>
     </form>
   );
 }

@@ -150,7 +150,7 @@ export function SheetGrid(props: Props) {
           const drawn = intersection(outline.area, drawable);
           if (!drawn) return null;
           const box = boxOf(drawn, offsets);
-          // Labels at the same corner stand below each other.
+          // Labels at the same corner stand below one another.
           const above = outlines
             .slice(0, index)
             .filter(
@@ -169,7 +169,7 @@ export function SheetGrid(props: Props) {
                 onClick={outline.onChoose}
                 className={`pointer-events-auto absolute right-[-1px] z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
                 style={{
-                  top: above.length * (ROW_HEIGHT + 3) - 1,
+                  top: labelTop(outline.area, above.length),
                   height: ROW_HEIGHT + 2,
                   lineHeight: `${ROW_HEIGHT}px`,
                 }}
@@ -193,6 +193,12 @@ export function SheetGrid(props: Props) {
       </span>
     </div>
   );
+}
+
+/** The first label stands above its area where there is a row for it, so that it covers no header; others inside. */
+function labelTop({ top }: Area, before: number): number {
+  const step = ROW_HEIGHT + 3;
+  return top > 1 ? (before - 1) * step : before * step - 1;
 }
 
 /** Where an area is drawn. */

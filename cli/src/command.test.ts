@@ -1,0 +1,124 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import ExcelJS from 'exceljs';
+import { runCommand } from './command.ts';
+
+let folder: string;
+let file: string;
+
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'tether-cli-'));
+  file = join(folder, 'counts.xlsx');
+  const book = new ExcelJS.Workbook();
+  const sheet = book.addWorksheet('Counts');
+  sheet.addRow(['Planting counts']);
+  sheet.addRow([]);
+  sheet.addRow(['Plot', 'Planted', 'Counted', 'Share']);
+  sheet.addRow([
+    'SC-01',
+    240,
+    new Date('2026-10-05T00:00:00Z'),
+    { formula: 'B4/300', result: 0.8 },
+  ]);
+  sheet.addRow([
+    'SC-02',
+    180,
+    new Date('2026-10-06T00:00:00Z'),
+    { formula: 'B5/0', result: { error: '#DIV/0!' } },
+  ]);
+  sheet.getColumn(3).numFmt = 'yyyy-mm-dd';
+  sheet.getCell('A3').font = { name: 'Arial', size: 12, bold: true };
+  sheet.getCell('J20').value = 'stray';
+  for (let row = 6; row < 60; row++) sheet.getCell(row, 1).value = row < 12 ? `SC-${row}` : null;
+  book.addWorksheet('Tables').addTable({
+    name: 'Survival',
+    ref: 'B2',
+    headerRow: true,
+    columns: [{ name: 'Plot' }, { name: 'Alive' }],
+    rows: [['SC-01', 221]],
+  });
+  book.definedNames.add('Counts!$A$3:$B$5', 'Plots');
+  await book.xlsx.writeFile(file);
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+async function run(...words: string[]) {
+  const { code, text } = await runCommand(words);
+  return { code, out: JSON.parse(text) };
+}
+
+test('list tells sheets, sizes, blocks, names and tables', async () => {
+  const { code, out } = await run('list', file, '--json');
+  expect(code).toBe(0);
+  expect(out.sheets[0]).toMatchObject({ name: 'Counts', state: 'visible', used: 'A1:J20' });
+  expect(out.sheets[0].blocks).toContainEqual({ area: 'J20', filled: 1 });
+  expect(out.names).toMatchObject([{ name: 'Plots', sheet: null }]);
+  expect(out.tables).toMatchObject([
+    { name: 'Survival', sheet: 'Tables', area: 'B2:C3', columns: ['Plot', 'Alive'] },
+  ]);
+});
+
+describe('read', () => {
+  test('gives cells row by row, dates as ISO 8601 and errors as their text', async () => {
+    const { out } = await run('read', file, '--reach', 'Counts!A4:D5', '--json');
+    expect(out).toMatchObject({ sheet: 'Counts', area: 'A4:D5' });
+    expect(out.cells).toEqual([
+      { ref: 'A4', value: 'SC-01', text: 'SC-01', type: 'text' },
+      { ref: 'B4', value: 240, text: '240', type: 'number' },
+      { ref: 'C4', value: '2026-10-05', text: '2026-10-05', type: 'date', format: 'yyyy-mm-dd' },
+      { ref: 'D4', value: 0.8, text: '0.8', type: 'number', formula: 'B4/300' },
+      { ref: 'A5', value: 'SC-02', text: 'SC-02', type: 'text' },
+      { ref: 'B5', value: 180, text: '180', type: 'number' },
+      { ref: 'C5', value: '2026-10-06', text: '2026-10-06', type: 'date', format: 'yyyy-mm-dd' },
+      { ref: 'D5', value: '#DIV/0!', text: '#DIV/0!', type: 'error', formula: 'B5/0' },
+    ]);
+  });
+
+  test.each([
+    [['--grow', 'Counts!A3'], 'A3:D11'],
+    [['--grow', 'Counts!A3:B3'], 'A3:B11'],
+    [['--named', 'plots'], 'A3:B5'],
+    [['--named', 'Survival'], 'B2:C3'],
+    [['--columns', 'Counts!Planted, Plot'], 'A3:B11'],
+    [['--sheet', 'counts'], 'A1:D11'],
+  ])('%j takes %s', async (words, area) => {
+    expect((await run('read', file, ...words)).out.area).toBe(area);
+  });
+
+  test('of a whole sheet tells the stray cell that is left out', async () => {
+    const { out } = await run('read', file, '--sheet', 'Counts');
+    expect(out.warnings).toContainEqual({
+      code: 'stray cells',
+      message: expect.stringContaining('J20'),
+      area: 'J20',
+    });
+  });
+
+  test('gives the look when asked', async () => {
+    const { out } = await run('read', file, '--reach', 'Counts!A3', '--dress');
+    expect(out.cells[0].dress.letters).toMatchObject({ family: 'Arial', size: 12, bold: true });
+  });
+});
+
+test.each([
+  [['read', 'FILE', '--reach', 'Plots!A1'], 'sheet-missing'],
+  [['read', 'FILE', '--reach', 'A0'], 'reference-outside-sheet'],
+  [['read', 'FILE', '--named', 'Nothing'], 'name-missing'],
+  [['read', 'FILE', '--columns', 'Counts!Weight'], 'column-missing'],
+  [['read', 'FILE'], 'request-malformed'],
+  [['read', 'FILE', '--what'], 'request-malformed'],
+  [['read', '/no/such/file.xlsx', '--sheet', 'A'], 'source-missing'],
+  [['dance', 'FILE'], 'request-malformed'],
+])('%j fails with %s', async (words, code) => {
+  const { code: exit, out } = await run(...words.map((word) => (word === 'FILE' ? file : word)));
+  expect(exit).toBe(1);
+  expect(out.error).toMatchObject({ code, message: expect.any(String), hint: expect.any(String) });
+});
+
+test('a spoilt file fails with its fault', async () => {
+  const spoilt = join(folder, 'spoilt.xlsx');
+  await writeFile(spoilt, 'nothing of the kind');
+  expect((await run('list', spoilt)).out.error.code).toBe('source-not-workbook');
+});

@@ -1,0 +1,202 @@
+import { basename } from 'node:path';
+import { parseArgs } from 'node:util';
+import {
+  type Cell,
+  type Dress,
+  detectBlocks,
+  fail,
+  formatArea,
+  formatCell,
+  occupiedArea,
+  ok,
+  parseReference,
+  type Reach,
+  type Result,
+  type Taken,
+} from '@tether/core';
+import { type OpenSource, openSource, takeReach } from '@tether/formats';
+
+const HELP = `Reads sources from a terminal; prints JSON.
+
+  tether list FILE                          sheets, sizes, names, tables, blocks
+  tether read FILE --reach 'Counts!A3:F14'  a block
+  tether read FILE --grow 'Counts!A3:F3'    a growing block from its header row (one cell: as far as the header goes)
+  tether read FILE --named NAME             a defined name or table object
+  tether read FILE --sheet NAME             a whole sheet, trimmed
+  tether read FILE --columns 'Counts!Plot,Planted'   columns by their headers
+
+  --dress      also the look of each cell
+  --hidden-in  hidden rows too`;
+
+/** What the command prints and its exit code. */
+export interface Outcome {
+  code: 0 | 1;
+  text: string;
+}
+
+/** Runs `tether` with these words. */
+export async function runCommand(words: string[]): Promise<Outcome> {
+  const parsed = readWords(words);
+  if (!parsed.ok) return failed(parsed);
+  const { action, file, values } = parsed.value;
+  if (action === 'help') return { code: 0, text: HELP };
+  const source = await openSource(file, basename(file));
+  if (!source.ok) return failed(source);
+  try {
+    if (action === 'list') {
+      const listed = await list(source.value);
+      return listed.ok ? printed(listed.value) : failed(listed);
+    }
+    const reach = await reachFrom(source.value, values);
+    if (!reach.ok) return failed(reach);
+    const taken = await takeReach(source.value, reach.value, { look: true });
+    return taken.ok ? printed(describeTaken(taken.value, values.dress === true)) : failed(taken);
+  } finally {
+    await source.value.close();
+  }
+}
+
+function printed(value: unknown): Outcome {
+  return { code: 0, text: JSON.stringify(value, null, 1) };
+}
+
+function failed({
+  fault: error,
+}: {
+  fault: { code: string; message: string; hint: string };
+}): Outcome {
+  return { code: 1, text: JSON.stringify({ error }, null, 1) };
+}
+
+function readWords(words: string[]) {
+  try {
+    const { values, positionals } = parseArgs({
+      args: words,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean' },
+        reach: { type: 'string' },
+        grow: { type: 'string' },
+        named: { type: 'string' },
+        sheet: { type: 'string' },
+        columns: { type: 'string' },
+        dress: { type: 'boolean' },
+        'hidden-in': { type: 'boolean' },
+        help: { type: 'boolean' },
+      },
+    });
+    const [action = 'help', file = ''] = positionals;
+    if (values.help || action === 'help') return ok({ action: 'help' as const, file, values });
+    if ((action !== 'list' && action !== 'read') || file === '') {
+      return fail('request-malformed', { detail: 'write tether list FILE or tether read FILE' });
+    }
+    return ok({ action: action as 'list' | 'read', file, values });
+  } catch (error) {
+    return fail('request-malformed', { detail: (error as Error).message });
+  }
+}
+
+type Values = Extract<ReturnType<typeof readWords>, { ok: true }>['value']['values'];
+
+async function reachFrom(source: OpenSource, values: Values): Promise<Result<Reach>> {
+  const hidden = values['hidden-in'] ? { hiddenRows: 'in' as const } : {};
+  const firstSheet = source.sheets[0]?.name ?? '';
+  const given = [values.reach, values.grow, values.named, values.sheet, values.columns];
+  if (given.filter((each) => each !== undefined).length !== 1) {
+    return fail('request-malformed', {
+      detail: 'give one of --reach, --grow, --named, --sheet, --columns',
+    });
+  }
+  if (values.named !== undefined) {
+    const mark = values.named.lastIndexOf('!');
+    const sheet = mark < 0 ? null : values.named.slice(0, mark);
+    return ok({ kind: 'name', name: values.named.slice(mark + 1), sheet, ...hidden });
+  }
+  if (values.sheet !== undefined)
+    return ok({ kind: 'whole sheet', sheet: values.sheet, ...hidden });
+  if (values.columns !== undefined) {
+    const mark = values.columns.indexOf('!');
+    const sheet = mark < 0 ? firstSheet : values.columns.slice(0, mark).replace(/^'|'$/g, '');
+    const columns = values.columns
+      .slice(mark + 1)
+      .split(',')
+      .map((each) => each.trim());
+    return ok({ kind: 'picked columns', sheet, headerRow: 1, columns, ...hidden });
+  }
+  const reference = parseReference((values.reach ?? values.grow)!);
+  if (!reference.ok) return reference;
+  const sheet = reference.value.sheet ?? firstSheet;
+  const { area } = reference.value;
+  if (values.reach !== undefined) return ok({ kind: 'block', sheet, area, ...hidden });
+  let { right } = area;
+  if (right === area.left) {
+    // One cell: the header goes as far as its row is filled.
+    const occupancy = await source.readOccupancy(sheet, area.top);
+    if (!occupancy.ok) return occupancy;
+    const runs = occupancy.value.rows.find(({ row }) => row === area.top)?.runs ?? [];
+    const run = runs.findIndex((end, n) => n % 2 === 1 && runs[n - 1]! <= right && end >= right);
+    if (run >= 0) right = runs[run]!;
+  }
+  return ok({
+    kind: 'growing block',
+    sheet,
+    header: { row: area.top, left: area.left, right },
+    ...hidden,
+  });
+}
+
+async function list(source: OpenSource): Promise<Result<unknown>> {
+  const tables = await source.readTables();
+  if (!tables.ok) return tables;
+  const sheets = [];
+  for (const { name, state } of source.sheets) {
+    const occupancy = await source.readOccupancy(name);
+    if (!occupancy.ok) return occupancy;
+    const used = occupiedArea(occupancy.value);
+    sheets.push({
+      name,
+      state,
+      used: used && formatArea(used),
+      blocks: detectBlocks(occupancy.value).map(({ area, filled }) => ({
+        area: formatArea(area),
+        filled,
+      })),
+    });
+  }
+  return ok({
+    sheets,
+    names: source.names,
+    tables: tables.value.map((table) => ({ ...table, area: formatArea(table.area) })),
+  });
+}
+
+function describeTaken({ snapshot, warnings }: Taken, withDress: boolean) {
+  return {
+    sheet: snapshot.sheet,
+    area: formatArea(snapshot.area),
+    // Here headers are looked for from the top, so that none has moved.
+    warnings: warnings
+      .filter(({ code }) => code !== 'header moved')
+      .map(({ code, message, area }) => ({
+        code,
+        message,
+        ...(area ? { area: formatArea(area) } : {}),
+      })),
+    cells: snapshot.cells
+      .filter(({ type }) => type !== 'blank')
+      .map((cell) => describeCell(cell, withDress ? snapshot.dresses : null)),
+  };
+}
+
+function describeCell(cell: Cell, dresses: readonly Dress[] | null) {
+  const { value, text, type, formula, format, dress } = cell;
+  return {
+    ref: formatCell(cell),
+    value,
+    text,
+    type,
+    ...(formula ? { formula } : {}),
+    ...(format ? { format } : {}),
+    ...(dresses && dress !== undefined ? { dress: dresses[dress] } : {}),
+  };
+}
