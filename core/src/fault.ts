@@ -39,6 +39,10 @@ const FAULTS = {
     `The file “${p.path}” is not a workbook that can be read.`,
     'Save it as an Office Open XML workbook (.xlsx) and put it in the same place.',
   ],
+  'source-not-text': (p: { path: string }) => [
+    `The file “${p.path}” is not a table in plain text.`,
+    'Save it as delimited text (CSV) from the program it comes from.',
+  ],
   'source-old-format': (p: { path: string }) => [
     `The file “${p.path}” is kept in an old binary format.`,
     'Open it in a spreadsheet program and save it as an Office Open XML workbook (.xlsx).',

@@ -86,3 +86,15 @@ describe('a colleague', () => {
     expect(() => parseEdit(text)).toThrow('is no edit');
   });
 });
+
+test('the tide gauge reads as times and levels', async () => {
+  const source = await openSource(join(root, 'monitoring/tide-gauge.csv'));
+  if (!source.ok) throw new Error(source.fault.message);
+  const area = { top: 1, left: 1, bottom: 169, right: 3 };
+  const week = await source.value.readArea('tide-gauge', area);
+  if (!week.ok) throw new Error(week.fault.message);
+  expect(week.value.cells).toHaveLength(169 * 3);
+  expect(week.value.cells[3]).toMatchObject({ type: 'date', value: '2026-09-25T00:00:00' });
+  const levels = week.value.cells.filter(({ column, type }) => column === 2 && type === 'number');
+  expect(levels).toHaveLength(168);
+});

@@ -1,4 +1,4 @@
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import ExcelJS from 'exceljs';
 import { recalculate } from './recalculate.ts';
@@ -57,6 +57,21 @@ export async function writeDemoSources(root: string): Promise<void> {
     await rm(target, { recursive: true, force: true });
     await workbook.xlsx.writeFile(target);
   }
+  await writeFile(join(root, 'monitoring/tide-gauge.csv'), tideGauge());
+}
+
+/** The tide gauge at the sluice: a week of hourly levels in m, with the spring tide in its middle. */
+function tideGauge(): string {
+  const lines = ['Time,Level (m),Surge (m)'];
+  for (let hour = 0; hour < 168; hour++) {
+    const time = new Date(Date.UTC(2026, 8, 25, hour)).toISOString().slice(0, 16).replace('T', ' ');
+    // The two chief half-day tides, 12.42 and 12 hours, beat to springs and neaps.
+    const moon = 1.62 * Math.cos((2 * Math.PI * (hour - 78)) / 12.42);
+    const sun = 0.58 * Math.cos((2 * Math.PI * (hour - 78)) / 12);
+    const surge = 0.18 * Math.exp(-(((hour - 80) / 14) ** 2)) + 0.02 * Math.sin(hour / 9);
+    lines.push(`${time},${(2.4 + moon + sun + surge).toFixed(2)},${surge.toFixed(2)}`);
+  }
+  return `${lines.join('\r\n')}\r\n`;
 }
 
 function newWorkbook(): ExcelJS.Workbook {

@@ -160,10 +160,13 @@ export class SheetScan {
   private keepFrom(bytes: Buffer, at: number): boolean {
     const end = bytes.indexOf(END_OF_DATA, at);
     if (end >= 0) {
-      this.phase = 'tail';
       const close = bytes.indexOf(GT, end);
-      if (close >= 0) this.tailPieces.push(bytes.subarray(close + 1));
-      else throw new OddSheet('the end of the data is cut');
+      if (close < 0) {
+        this.rest = bytes.subarray(end);
+        return true;
+      }
+      this.phase = 'tail';
+      this.tailPieces.push(bytes.subarray(close + 1));
       return this.withTail;
     }
     // Behind the wanted rows only the end of the data matters: a few bytes are enough to find it across pieces.
@@ -284,7 +287,7 @@ function scanCells(
         at = bytes.indexOf(GT, at) + 1;
         break;
       }
-      if (first === 0x76 && (second === GT || second <= 0x20)) {
+      if (first === 0x76 && (second === GT || second <= 0x20 || second === SLASH)) {
         const start = bytes.indexOf(GT, at) + 1;
         if (bytes[start - 2] === SLASH) {
           at = start;

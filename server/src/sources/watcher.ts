@@ -16,7 +16,9 @@ export interface FolderListener {
 /** File names that can be sources. Lock and temporary files of office programs (`~$name.xlsx`) are not. */
 function isSourcePath(path: string): boolean {
   const name = path.split('/').at(-1) ?? '';
-  return /\.(xlsx|xlsm)$/i.test(name) && !name.startsWith('~$') && !name.startsWith('.');
+  return (
+    /\.(xlsx|xlsm|csv|tsv|tab)$/i.test(name) && !name.startsWith('~$') && !name.startsWith('.')
+  );
 }
 
 const CHECK_EVERY_MS = 2_000;
