@@ -25,6 +25,8 @@ const MAX_FREE_BYTES = 32 << 20;
 const FIRST_PIECE = 8 << 10;
 const PIECE = 64 << 10;
 const END_BYTES = 22;
+/** A directory of a million parts: more is no workbook. */
+const MAX_DIRECTORY = 64 << 20;
 /** The end record usually has no comment: this much of the end of the file is looked at first. */
 const SHORT_TAIL = 1 << 10;
 const MAX_COMMENT = 65_535;
@@ -117,26 +119,20 @@ export class PackageFile {
     if (!found.ok) return found;
     const { entry, start } = found.value;
     let delivered = 0;
-    if (entry.method === 8 && entry.compressedSize > FIRST_PIECE) {
-      const beginning = inflateBeginning(await readBytes(this.file, start, FIRST_PIECE));
-      if (beginning && beginning.length > 0) {
-        if (!take(beginning)) return ok(null);
-        delivered = beginning.length;
-      }
-    }
-    const end = start + entry.compressedSize;
-    const stored = this.pieces(start, end);
-    const plain = entry.method === 0 ? stored : inflatePieces(stored);
     let total = 0;
     try {
-      for await (const piece of plain) {
-        total += piece.length;
-        if (total > MAX_PART_BYTES) {
-          return fail('source-too-large', {
-            path: this.shownPath,
-            limit: `${part} is over 400 MB`,
-          });
+      if (entry.method === 8 && entry.compressedSize > FIRST_PIECE) {
+        const beginning = inflateBeginning(await this.piece(start, FIRST_PIECE));
+        if (beginning && beginning.length > 0) {
+          if (!take(beginning)) return ok(null);
+          delivered = beginning.length;
         }
+      }
+      const stored = this.pieces(start, start + entry.compressedSize);
+      for await (const piece of entry.method === 0 ? stored : inflatePieces(stored)) {
+        total += piece.length;
+        // A directory that names a smaller size than comes out of the part is how a trap hides.
+        if (total > entry.size) throw new UnpackError('more comes out than the directory says');
         const skipped = Math.min(delivered, piece.length);
         delivered -= skipped;
         if (skipped < piece.length && !take(piece.subarray(skipped))) break;
@@ -150,7 +146,15 @@ export class PackageFile {
 
   private async *pieces(start: number, end: number): AsyncGenerator<Buffer> {
     for (let at = start; at < end; at += PIECE) {
-      yield await readBytes(this.file, at, Math.min(PIECE, end - at));
+      yield await this.piece(at, Math.min(PIECE, end - at));
+    }
+  }
+
+  private async piece(at: number, length: number): Promise<Buffer> {
+    try {
+      return await readBytes(this.file, at, length);
+    } catch (error) {
+      throw new UnpackError((error as Error).message);
     }
   }
 
@@ -203,7 +207,16 @@ function fileFault(error: unknown, path: string) {
   return fail('source-unreadable', { path, detail });
 }
 
+/** The most bytes read at once: the platform's reading call ends the whole process at lengths over 31 bits. */
+const MAX_READ = 1 << 30;
+
 async function readBytes(file: FileHandle, position: number, length: number): Promise<Buffer> {
+  if (!(length >= 0 && length <= MAX_READ && position >= 0 && Number.isSafeInteger(position))) {
+    throw new Error('the file names a place that cannot be');
+  }
+  const { size } = await file.stat();
+  // Asked before memory is taken for it: a spoilt directory can name any length.
+  if (position + length > size) throw new Error('the file ends early');
   const buffer = Buffer.allocUnsafe(length);
   let done = 0;
   while (done < length) {
@@ -246,7 +259,7 @@ async function readDirectory(file: FileHandle, path: string): Promise<Result<Map
     size = Number(end64.readBigUInt64LE(40));
     offset = Number(end64.readBigUInt64LE(48));
   }
-  if (offset + size > stat.size) {
+  if (offset + size > stat.size || size > MAX_DIRECTORY) {
     return fail('source-damaged', { path, detail: 'its directory lies outside the file' });
   }
   return parseDirectory(await readBytes(file, offset, size), count, path);

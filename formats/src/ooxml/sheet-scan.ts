@@ -362,7 +362,7 @@ function readText(bytes: Buffer, start: number, end: number): string {
 const NAMED: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
 
 /** Resolves the five entities of XML and character references. */
-export function resolveEntities(text: string): string {
+function resolveEntities(text: string): string {
   if (!text.includes('&')) return text;
   return text.replace(/&(#x[0-9a-fA-F]+|#[0-9]+|\w+);/g, (whole, name: string) => {
     if (name.startsWith('#')) {

@@ -33,7 +33,7 @@ interface Props {
 }
 
 /** An area of the sheet with a name: a use of it, a block, a name, a table object. */
-export interface Outline {
+interface Outline {
   key: string;
   area: Area;
   label: string;

@@ -1,0 +1,174 @@
+import { describe, expect, test } from '@jest/globals';
+import { MAX_ROWS } from '@tether/core';
+import { strToU8, zipSync } from 'fflate';
+import { openSource } from './open-source.ts';
+import { takeReach } from './take-reach.ts';
+import { buildWorkbook, type FixtureParts, writeFixture } from './workbook.fixture.ts';
+
+/** Numbers that look random and are the same in every run (the linear congruence of ISO C's example). */
+function numbersFrom(seed: number): (below: number) => number {
+  let state = seed;
+  return (below) => {
+    state = (Math.imul(state, 1103515245) + 12345) & 0x7fffffff;
+    return (state >>> 8) % below;
+  };
+}
+
+const SHEET = `<sheetFormatPr defaultColWidth="9"/><cols><col min="1" max="3" width="12"/></cols><sheetData>
+<row r="1" ht="20"><c r="A1" t="s"><v>0</v></c><c r="B1" t="inlineStr"><is><t>in &amp; line</t></is></c></row>
+<row r="2"><c r="A2" s="1"><v>46300</v></c><c r="B2"><f>SUM(A1:A2)</f><v>12.5</v></c><c r="C2" t="e"><v>#N/A</v></c></row>
+</sheetData><mergeCells count="1"><mergeCell ref="A1:B1"/></mergeCells>`;
+const FIXTURE: FixtureParts = {
+  sheets: { Sheet1: SHEET },
+  strings: '<si><t>shared</t></si>',
+  styles:
+    '<fonts><font><sz val="11"/><name val="Calibri"/></font></fonts><cellXfs><xf/><xf numFmtId="14"/></cellXfs>',
+};
+
+/** Reads everything of a file, as the server would; gives the fault's code, or null when it could be read. */
+async function readAll(bytes: Uint8Array): Promise<string | null> {
+  const source = await openSource(await writeFixture(bytes), 'book.xlsx');
+  if (!source.ok) return source.fault.code;
+  try {
+    const sheet = source.value.sheets[0]?.name ?? 'none';
+    const area = { top: 1, left: 1, bottom: 50, right: 20 };
+    for (const reach of [
+      { kind: 'block', sheet, area } as const,
+      { kind: 'whole sheet', sheet } as const,
+      { kind: 'name', name: 'Plots', sheet: null } as const,
+    ]) {
+      const taken = await takeReach(source.value, reach);
+      if (!taken.ok && taken.fault.code !== 'name-missing') return taken.fault.code;
+    }
+    return null;
+  } finally {
+    await source.value.close();
+  }
+}
+
+describe('spoilt in any way, a workbook is read or gives a fault, and nothing breaks', () => {
+  test('bytes of the package changed, cut out or doubled', async () => {
+    const good = Buffer.from(buildWorkbook(FIXTURE));
+    const codes = new Set<string | null>();
+    for (let seed = 1; seed <= 250; seed++) {
+      const next = numbersFrom(seed);
+      const bytes = Buffer.from(good);
+      for (let n = next(6); n >= 0; n--) bytes[next(bytes.length)] = next(256);
+      const cut = next(3) === 0 ? bytes.subarray(0, next(bytes.length)) : bytes;
+      codes.add(await readAll(cut));
+    }
+    expect(codes.size).toBeGreaterThan(2);
+  });
+
+  test('characters of the parts changed', async () => {
+    const codes = new Set<string | null>();
+    for (let seed = 1; seed <= 250; seed++) {
+      const next = numbersFrom(seed * 7919);
+      const spoil = (text: string) => {
+        const letters = [...text];
+        for (let n = next(4); n >= 0; n--) {
+          letters[next(letters.length)] = ['<', '>', '"', '&', '/', '9', '-', 'x', '\u0000', ''][
+            next(10)
+          ]!;
+        }
+        return letters.join('');
+      };
+      codes.add(
+        await readAll(
+          buildWorkbook({
+            ...FIXTURE,
+            sheets: { Sheet1: spoil(SHEET) },
+            styles: spoil(FIXTURE.styles!),
+          }),
+        ),
+      );
+    }
+    expect(codes).toContain('source-damaged');
+    expect(codes).toContain(null);
+  });
+});
+
+describe('made to do harm', () => {
+  /** The workbook with another size of its sheet in the directory. */
+  function claiming(size: number): Uint8Array {
+    const bytes = Buffer.from(buildWorkbook(FIXTURE));
+    const entry = bytes.lastIndexOf('xl/worksheets/sheet1.xml') - 46;
+    bytes.writeUInt32LE(size, entry + 24);
+    return bytes;
+  }
+
+  test('a part that unpacks to far more than it should is refused before it is unpacked', async () => {
+    expect(await readAll(claiming(300 << 20))).toBe('source-too-large');
+  });
+
+  test('a part that hides how much it unpacks to is stopped there', async () => {
+    expect(await readAll(claiming(10))).toBe('source-damaged');
+  });
+
+  test.each([
+    [
+      'columns without end',
+      '<cols><col min="1" max="4294967295" width="9"/></cols><sheetData><row r="1"><c r="A1"><v>1</v></c></row></sheetData>',
+    ],
+    [
+      'a cell outside the sheet',
+      '<sheetData><row r="1"><c r="ZZZZZ1"><v>1</v></c></row></sheetData>',
+    ],
+    [
+      'a row outside the sheet',
+      '<sheetData><row r="99999999999"><c><v>1</v></c></row></sheetData>',
+    ],
+    [
+      'rows out of order and twice',
+      '<sheetData><row r="9"><c r="A9"><v>1</v></c></row><row r="2"><c r="A2"><v>1</v></c></row><row r="2"><c r="B2"><v>1</v></c></row></sheetData>',
+    ],
+    [
+      'cells out of order and twice',
+      '<sheetData><row r="1"><c r="C1"><v>1</v></c><c r="A1"><v>2</v></c><c r="A1"><v>3</v></c></row></sheetData>',
+    ],
+    [
+      'an absurd dimension',
+      '<dimension ref="A1:XFD1048576"/><sheetData><row r="1"><c r="A1"><v>1</v></c></row></sheetData>',
+    ],
+    [
+      'merged cells that are the whole sheet',
+      '<sheetData><row r="1"><c r="A1"><v>1</v></c></row></sheetData><mergeCells><mergeCell ref="A1:XFD1048576"/></mergeCells>',
+    ],
+    [
+      'a style and a string that are not there',
+      '<sheetData><row r="1"><c r="A1" s="999" t="s"><v>4000000</v></c></row></sheetData>',
+    ],
+    [
+      'numbers that are none',
+      '<sheetData><row r="1"><c r="A1"><v>1e999</v></c><c r="B1"><v>twelve</v></c></row></sheetData>',
+    ],
+  ])('%s: read in a moment', async (_, sheet) => {
+    expect(await readAll(buildWorkbook({ ...FIXTURE, sheets: { Sheet1: sheet } }))).toBeNull();
+  });
+
+  test('elements nested without end', async () => {
+    const deep = `<worksheet><sheetData><row r="1">${'<x>'.repeat(100_000)}</row></sheetData></worksheet>`;
+    expect(
+      await readAll(buildWorkbook({ ...FIXTURE, parts: { 'xl/worksheets/sheet1.xml': deep } })),
+    ).toBe('source-damaged');
+  });
+
+  test('part names that leave the package name parts and no files', async () => {
+    const bytes = zipSync({
+      '../../etc/passwd': strToU8('x'),
+      '_rels/.rels': strToU8(
+        '<Relationships><Relationship Id="r" Type="/officeDocument" Target="../../../../etc/passwd"/></Relationships>',
+      ),
+    });
+    expect(await readAll(bytes)).toMatch(/source-(part-missing|damaged)/);
+  });
+
+  test('a reach that asks for the whole sheet is refused before it is read', async () => {
+    const source = await openSource(await writeFixture(buildWorkbook(FIXTURE)));
+    if (!source.ok) throw new Error(source.fault.message);
+    const area = { top: 1, left: 1, bottom: MAX_ROWS, right: 16_384 };
+    const taken = await takeReach(source.value, { kind: 'block', sheet: 'Sheet1', area });
+    expect(taken).toMatchObject({ ok: false, fault: { code: 'reach-too-large' } });
+    await source.value.close();
+  });
+});
