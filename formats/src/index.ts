@@ -1,2 +1,3 @@
-export { type OpenSource, openSource } from './open-source.ts';
+export { openSource } from './open-source.ts';
+export type { OpenSource } from './source.ts';
 export { takeReach } from './take-reach.ts';

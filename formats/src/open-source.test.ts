@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { type Cell, parseReference, type Snapshot } from '@tether/core';
-import { type OpenSource, openSource } from './open-source.ts';
+import { openSource } from './open-source.ts';
+import type { OpenSource } from './source.ts';
 import { buildWorkbook, type FixtureParts, writeFixture } from './workbook.fixture.ts';
 
 const opened: OpenSource[] = [];

@@ -19,7 +19,7 @@ import {
   type Taken,
   takeFrom,
 } from '@tether/core';
-import type { OpenSource } from './open-source.ts';
+import type { OpenSource } from './source.ts';
 
 /** Rows around the header row of before in which picked columns look for their headers. */
 const HEADER_SEARCH = 60;

@@ -11,7 +11,7 @@ import {
   type Result,
   type Snapshot,
 } from '@tether/core';
-import type { OpenSource } from '../open-source.ts';
+import type { OpenSource } from '../source.ts';
 import { decodeText } from './decode.ts';
 import { guessDelimiter, splitRecords } from './records.ts';
 import { guessWriting, readField, type Writing } from './values.ts';

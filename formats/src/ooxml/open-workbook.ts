@@ -14,8 +14,8 @@ import {
   type Snapshot,
   type TableObject,
 } from '@tether/core';
-import type { OpenSource } from '../open-source.ts';
 import { PackageFile } from '../package-file.ts';
+import type { OpenSource } from '../source.ts';
 import { XmlError } from '../xml.ts';
 import { CellBuilder, type RawCell } from './cells.ts';
 import { readRelationships } from './relationships.ts';

@@ -1,0 +1,25 @@
+import type {
+  Area,
+  DefinedName,
+  Occupancy,
+  Result,
+  SheetSummary,
+  Snapshot,
+  TableObject,
+} from '@tether/core';
+
+/** A source opened for reading. Everything asked of one opening comes from the same state of the file. */
+export interface OpenSource {
+  sheets: SheetSummary[];
+  names: DefinedName[];
+  /**
+   * What `area` of a sheet holds and, unless `look` is false, how it looks. Without the look only as much of the file is
+   * read as lies in front of the area's last row. Faults: `sheet-missing` and those of `openSource`.
+   */
+  readArea(sheet: string, area: Area, options?: { look?: boolean }): Promise<Result<Snapshot>>;
+  /** Which cells of the sheet have a value, down to the row `until`. */
+  readOccupancy(sheet: string, until?: number): Promise<Result<Occupancy>>;
+  /** The table objects of all sheets. */
+  readTables(): Promise<Result<TableObject[]>>;
+  close(): Promise<void>;
+}
