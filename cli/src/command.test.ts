@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import ExcelJS from 'exceljs';
+import exceljs from 'exceljs';
 import { runCommand } from './command.ts';
 
 let folder: string;
@@ -11,7 +11,7 @@ let file: string;
 beforeAll(async () => {
   folder = await mkdtemp(join(tmpdir(), 'tether-cli-'));
   file = join(folder, 'counts.xlsx');
-  const book = new ExcelJS.Workbook();
+  const book = new exceljs.Workbook();
   const sheet = book.addWorksheet('Counts');
   sheet.addRow(['Planting counts']);
   sheet.addRow([]);

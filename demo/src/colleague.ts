@@ -1,6 +1,6 @@
 import { rename, writeFile } from 'node:fs/promises';
 import { columnNumber, parseReference } from '@tether/core';
-import ExcelJS from 'exceljs';
+import exceljs from 'exceljs';
 import { recalculate } from './recalculate.ts';
 
 /** One thing a colleague does to a sheet before saving. Rows count from 1. */
@@ -21,7 +21,7 @@ export async function saveAsColleague(
   edits: readonly ColleagueEdit[],
   habit: SavingHabit = 'rename',
 ): Promise<void> {
-  const workbook = new ExcelJS.Workbook();
+  const workbook = new exceljs.Workbook();
   await workbook.xlsx.readFile(path);
   for (const edit of edits) {
     const sheet = workbook.getWorksheet(edit.sheet);
@@ -45,7 +45,7 @@ export async function saveAsColleague(
 }
 
 /** References of the sheet's formulas to rows at or below `from` move along with them. */
-function shiftFormulas(sheet: ExcelJS.Worksheet, from: number, by: number): void {
+function shiftFormulas(sheet: exceljs.Worksheet, from: number, by: number): void {
   sheet.eachRow((row) => {
     row.eachCell((cell) => {
       const { value } = cell;

@@ -1,4 +1,4 @@
-import type ExcelJS from 'exceljs';
+import type exceljs from 'exceljs';
 import FormulaParser from 'fast-formula-parser';
 
 type Plain = number | string | boolean | Date | null;
@@ -7,7 +7,7 @@ type Plain = number | string | boolean | Date | null;
  * Works out every formula of the workbook and stores the results, as the spreadsheet program of a colleague does
  * before it saves. Enough for the demo's own workbooks: sums, shares, counts and the like.
  */
-export function recalculate(workbook: ExcelJS.Workbook): void {
+export function recalculate(workbook: exceljs.Workbook): void {
   const known = new Map<string, Plain>();
   const parser = new FormulaParser({
     onCell: ({ sheet, row, col }) => evaluate(sheet, row, col),

@@ -1,6 +1,6 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import ExcelJS from 'exceljs';
+import exceljs from 'exceljs';
 import { recalculate } from './recalculate.ts';
 
 /** The source folders of the demo: a name to show and the folder below the place where the demo keeps its files. */
@@ -12,7 +12,7 @@ export const DEMO_FOLDERS = [
 const INK = 'FF10242B';
 const DEEP_SEA = 'FF0B4F5C';
 const MIST = 'FFE3ECEF';
-const HAIRLINE: Partial<ExcelJS.Border> = { style: 'thin', color: { argb: 'FFC6D2D6' } };
+const HAIRLINE: Partial<exceljs.Border> = { style: 'thin', color: { argb: 'FFC6D2D6' } };
 
 /** Plot, species, planted, surviving, cover as a share, day of the count (2026). */
 const COUNTS: [string, string, number, number, number, string][] = [
@@ -46,7 +46,7 @@ const PILES: [string, number, string, number, number, string, number][] = [
 
 /** Writes every source of the demo below `root`, replacing what is there by the same names. */
 export async function writeDemoSources(root: string): Promise<void> {
-  const files: Record<string, ExcelJS.Workbook> = {
+  const files: Record<string, exceljs.Workbook> = {
     'monitoring/planting-counts.xlsx': plantingCounts(),
     'works/boardwalk-piles.xlsx': boardwalkPiles(),
   };
@@ -74,14 +74,14 @@ function tideGauge(): string {
   return `${lines.join('\r\n')}\r\n`;
 }
 
-function newWorkbook(): ExcelJS.Workbook {
-  const workbook = new ExcelJS.Workbook();
+function newWorkbook(): exceljs.Workbook {
+  const workbook = new exceljs.Workbook();
   workbook.creator = 'Brackwater Trust';
   workbook.created = new Date('2026-09-01T09:00:00Z');
   return workbook;
 }
 
-function titled(sheet: ExcelJS.Worksheet, title: string, note: string): void {
+function titled(sheet: exceljs.Worksheet, title: string, note: string): void {
   sheet.getCell('A1').value = title;
   sheet.getCell('A1').font = { name: 'Calibri', size: 14, bold: true, color: { argb: DEEP_SEA } };
   sheet.getCell('A2').value = note;
@@ -93,7 +93,7 @@ function titled(sheet: ExcelJS.Worksheet, title: string, note: string): void {
   };
 }
 
-function headed(sheet: ExcelJS.Worksheet, row: number, headers: string[]): void {
+function headed(sheet: exceljs.Worksheet, row: number, headers: string[]): void {
   headers.forEach((header, index) => {
     const cell = sheet.getCell(row, index + 1);
     cell.value = header;
@@ -108,7 +108,7 @@ function headed(sheet: ExcelJS.Worksheet, row: number, headers: string[]): void 
   sheet.getRow(row).height = 32;
 }
 
-function lined(sheet: ExcelJS.Worksheet, from: number, to: number, columns: number): void {
+function lined(sheet: exceljs.Worksheet, from: number, to: number, columns: number): void {
   for (let row = from; row <= to; row++) {
     for (let column = 1; column <= columns; column++) {
       const cell = sheet.getCell(row, column);
@@ -121,7 +121,7 @@ function lined(sheet: ExcelJS.Worksheet, from: number, to: number, columns: numb
   }
 }
 
-function totalled(sheet: ExcelJS.Worksheet, row: number, columns: number): void {
+function totalled(sheet: exceljs.Worksheet, row: number, columns: number): void {
   for (let column = 1; column <= columns; column++) {
     const cell = sheet.getCell(row, column);
     cell.font = { name: 'Calibri', size: 11, bold: true, color: { argb: INK } };
@@ -130,7 +130,7 @@ function totalled(sheet: ExcelJS.Worksheet, row: number, columns: number): void 
   }
 }
 
-function plantingCounts(): ExcelJS.Workbook {
+function plantingCounts(): exceljs.Workbook {
   const workbook = newWorkbook();
   const sheet = workbook.addWorksheet('Counts');
   titled(sheet, 'Planting counts, Sallow Creek', 'Autumn round; one row a plot of 10 x 10 m');
@@ -196,7 +196,7 @@ function plantingCounts(): ExcelJS.Workbook {
   return workbook;
 }
 
-function boardwalkPiles(): ExcelJS.Workbook {
+function boardwalkPiles(): exceljs.Workbook {
   const workbook = newWorkbook();
   const sheet = workbook.addWorksheet('Piles');
   titled(sheet, 'Boardwalk piles, bents 1 to 10', 'Square sawn timber; depths below creek bed');

@@ -221,8 +221,8 @@ describe('a source that cannot be followed', () => {
 
   test('because its sheet is gone', async () => {
     await adriftBecause(async () => {
-      const { default: ExcelJS } = await import('exceljs');
-      const book = new ExcelJS.Workbook();
+      const { default: exceljs } = await import('exceljs');
+      const book = new exceljs.Workbook();
       await book.xlsx.readFile(counts());
       book.getWorksheet('Counts')!.name = 'Counts 2027';
       await book.xlsx.writeFile(counts());

@@ -44,7 +44,7 @@ export async function placeTether(
           tetherId: row.id,
           tetherName: name,
           source: `${folder}/${path}`,
-          summary: `Placed ${describeReach(row.reach)} as a table.`,
+          summary: `${describeReach(row.reach)}, as a table.`,
         },
       ]);
       return row.id;
