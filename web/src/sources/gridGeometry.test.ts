@@ -1,0 +1,56 @@
+import { describe, expect, test } from '@jest/globals';
+import { MAX_ROWS, type Snapshot } from '@tether/core';
+import fc from 'fast-check';
+import { columnAt, gridSize, gridWidths, offsetsOf } from './gridGeometry.ts';
+
+describe('the size of the grid', () => {
+  test('holds what is filled and what is selected, with room around', () => {
+    const used = { top: 3, left: 2, bottom: 40, right: 7 };
+    expect(gridSize(used, null)).toEqual({ rows: 100, columns: 26 });
+    expect(gridSize(used, { top: 500, left: 50, bottom: 510, right: 60 })).toEqual({
+      rows: 570,
+      columns: 72,
+    });
+    expect(gridSize(null, null).rows).toBeGreaterThan(20);
+  });
+
+  test('does not grow without end for whole columns, and never beyond the sheet', () => {
+    const used = { top: 1, left: 1, bottom: 40, right: 7 };
+    expect(gridSize(used, { top: 1, left: 2, bottom: MAX_ROWS, right: 3 }).rows).toBe(100);
+    expect(gridSize({ ...used, bottom: MAX_ROWS }, null).rows).toBe(MAX_ROWS);
+  });
+});
+
+describe('columns and pixels', () => {
+  test('hidden columns keep a sliver, others their width', () => {
+    const bands = {
+      columns: [
+        { index: 2, hidden: true },
+        { index: 3, size: 20 },
+      ],
+      defaults: { columnWidth: 9.140625, rowHeight: 15, digitWidth: 7 },
+    } as unknown as Snapshot;
+    expect(gridWidths(4, bands)).toEqual([64, 3, 140, 64]);
+    expect(gridWidths(2, undefined)).toEqual([64, 64]);
+  });
+
+  test('every pixel of a column leads to that column', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 200 }), { minLength: 1, maxLength: 40 }),
+        fc.nat(),
+        (widths, seed) => {
+          const offsets = offsetsOf(widths);
+          const pixel = seed % offsets.at(-1)!;
+          const column = columnAt(offsets, pixel);
+          expect(offsets[column - 1]).toBeLessThanOrEqual(pixel);
+          expect(offsets[column]).toBeGreaterThan(pixel);
+        },
+      ),
+    );
+  });
+
+  test('a pixel beyond the last column leads to the last', () => {
+    expect(columnAt(offsetsOf([64, 64]), 5000)).toBe(2);
+  });
+});
