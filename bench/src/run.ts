@@ -150,7 +150,8 @@ if (values.write) {
   const text = `# Performance
 
 CPU time in the process, medians, all of one run of \`npm run bench\` on ${new Date().toISOString().slice(0, 10)}, Node.js ${process.version},
-${cpus().length} cores of ${cpus()[0]?.model ?? 'an unknown kind'}. The floor only unpacks what must be unpacked from bytes already in memory: no file, no directory, no other part. The library is \`xlsx\` 0.18.5 in its
+${cpus().length} cores of ${cpus()[0]?.model ?? 'an unknown kind'}. The floor only unpacks what must be unpacked from bytes already in
+memory: no file, no directory, no other part. The library is \`xlsx\` 0.18.5 in its
 leanest mode for workbooks, \`papaparse\` for delimited text, each run once.
 
 ${table}
