@@ -91,8 +91,9 @@ test('an object cut and pasted is the same object; copied and pasted it gets its
   await cleat(report, 'Planting counts by plot').click();
   await report.keyboard.press('ControlOrMeta+x');
   await expect(placed(report, 'Planting counts by plot')).toHaveCount(0);
-  await text(report).getByText('Decking starts when').click();
-  await report.keyboard.press('End');
+  await typeAtTheEnd(report, 'See above.');
+  // Only when the words stand there has the editor followed the cursor to them.
+  await expect(text(report)).toContainText('driven. See above.');
   await report.keyboard.press('ControlOrMeta+v');
   await expect(placed(report, 'Planting counts by plot')).toHaveCount(1);
   expect(await ids()).toEqual([second, first]);
@@ -101,6 +102,8 @@ test('an object cut and pasted is the same object; copied and pasted it gets its
   await report.keyboard.press('ControlOrMeta+c');
   await text(report).getByText('Sallow Creek saltmarsh').click();
   await report.keyboard.press('End');
+  await report.keyboard.type('!');
+  await expect(text(report).getByText('Sallow Creek saltmarsh')).toContainText('!');
   await report.keyboard.press('ControlOrMeta+v');
   await expect(placed(report, 'Planting counts by plot')).toHaveCount(2);
   const [fresh, ...rest] = await ids();

@@ -8,6 +8,7 @@ import { TEXT_WIDTH } from '../placed/page.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { objectSelected } from '../workbench/workbenchSlice.ts';
 import { useDocumentId } from './DocumentContext.tsx';
+import { selectAt } from './objectCommands.ts';
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
@@ -27,8 +28,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   const select = () => {
     const position = getPos();
     if (position !== undefined) {
-      // With the text in focus the keys act on the object: cut, copy, delete.
-      editor.chain().setNodeSelection(position).focus(null, { scrollIntoView: false }).run();
+      selectAt(editor, position);
     }
     dispatch(objectSelected(tetherId));
   };

@@ -16,11 +16,20 @@ export function insertObject(editor: Editor, tetherId: string): void {
   selectObject(editor, tetherId);
 }
 
+/**
+ * Selects the object at a place of the text. The text takes the focus, so that the keys act on the object: cut, copy,
+ * delete; and at once, since a focus that comes a moment later would take back a click made meanwhile.
+ */
+export function selectAt(editor: Editor, position: number): void {
+  editor.commands.setNodeSelection(position);
+  editor.view.focus();
+}
+
 /** Selects an object and brings it into view. False when it does not stand in the text. */
 export function selectObject(editor: Editor, tetherId: string): boolean {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return false;
-  editor.chain().setNodeSelection(found.position).focus(null, { scrollIntoView: false }).run();
+  selectAt(editor, found.position);
   const element = editor.view.nodeDOM(found.position);
   if (element instanceof HTMLElement) element.scrollIntoView({ block: 'nearest' });
   return true;
