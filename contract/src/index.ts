@@ -1,3 +1,5 @@
+import './without-jit.ts';
+
 export * from './document.ts';
 export * from './events.ts';
 export * from './fault.ts';

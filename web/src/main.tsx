@@ -15,14 +15,10 @@ import { lazy, StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
-import { z } from 'zod';
 import { NotHere } from './app/NotHere.tsx';
 import { Shell } from './app/Shell.tsx';
 import { store } from './app/store.ts';
 import { Desk } from './desk/Desk.tsx';
-
-// The content security policy allows no code made from strings, which is what this would try first.
-z.config({ jitless: true });
 
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));

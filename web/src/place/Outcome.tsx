@@ -249,7 +249,7 @@ function Names({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' |
   return (
     <ul
       aria-label="Names and tables"
-      className="flex max-h-40 flex-col overflow-auto border border-hairline"
+      className="flex max-h-40 shrink-0 flex-col overflow-auto border border-hairline"
     >
       {all.map((each) => {
         const isChosen = draft.name?.name === each.name && draft.name.sheet === each.sheet;
@@ -293,7 +293,7 @@ function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChang
   const headers = data?.cells.filter(({ type }) => type !== 'blank').map(({ text }) => text) ?? [];
   if (headers.length === 0) return <p className="text-muted">The first row has no headers.</p>;
   return (
-    <fieldset className="flex max-h-40 flex-col gap-1 overflow-auto border border-hairline p-2">
+    <fieldset className="flex max-h-40 shrink-0 flex-col gap-1 overflow-auto border border-hairline p-2">
       <legend className="px-1 text-sm font-semibold text-muted">Columns</legend>
       {[...new Set(headers)].map((header) => (
         <Tick
