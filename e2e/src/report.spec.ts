@@ -173,6 +173,30 @@ test('going to another page right after writing saves what was written', async (
   expect(await report.evaluate(() => Object.keys(localStorage))).toEqual([]);
 });
 
+test('coming back before that save has arrived finds the text and goes on with it', async ({
+  report,
+}) => {
+  let arrive = () => {};
+  const arrived = new Promise<void>((resolve) => {
+    arrive = resolve;
+  });
+  await report.route('**/content', async (route) => {
+    await arrived;
+    await route.continue();
+  });
+  await typeAtTheEnd(report, 'The last word.');
+  await report.getByRole('link', { name: 'Desk', exact: true }).click();
+  await openReport(report);
+  await expect(text(report)).toContainText('The last word.');
+  await typeAtTheEnd(report, 'Or not.');
+  await expect(text(report)).toContainText('Or not.');
+  arrive();
+  await saved(report);
+  await expect(report.getByRole('alert')).toHaveCount(0);
+  await report.reload();
+  await expect(text(report)).toContainText('The last word. Or not.');
+});
+
 test('what a colleague saves appears while nothing unsaved is here', async ({
   product,
   report,

@@ -1,37 +1,43 @@
 import type { DocumentContent, DocumentDetail } from '@tether/contract';
-import type { Fault } from '@tether/core';
+import { ok } from '@tether/core';
 import type { Editor } from '@tiptap/react';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import { faultOf, useSaveDocumentMutation } from '../app/api.ts';
+import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
+import { api, faultOf } from '../app/api.ts';
+import { type AppDispatch, useAppDispatch } from '../app/store.ts';
 import { forgetDraft, keepDraft, readDraft } from './draft.ts';
 import { REMOTE_TEXT } from './placedObjectNode.ts';
+import { TextSaver } from './TextSaver.ts';
 
-const QUIET_MS = 600;
-const RETRY_MS = 3_000;
+/** The savers of this window, by document: a save may still be on its way when the document is opened again. */
+const savers = new Map<string, TextSaver>();
 
-/** How the text stands to what the server has. */
-export type SaveState =
-  | { kind: 'saved' }
-  | { kind: 'writing' }
-  | { kind: 'failed'; fault: Fault }
-  /** Somebody else saved meanwhile: nothing is sent until the person decides. */
-  | { kind: 'conflict'; fault: Fault };
+function saverOf(saved: DocumentDetail, dispatch: AppDispatch): TextSaver {
+  const { id } = saved;
+  const known = savers.get(id);
+  if (known) return known;
+  const saver = new TextSaver(saved, {
+    send: async (draft) => {
+      const result = await dispatch(api.endpoints.saveDocument.initiate({ id, ...draft }));
+      return result.error
+        ? { ok: false as const, fault: faultOf(result.error) }
+        : ok(result.data.version);
+    },
+    keep: (draft) => keepDraft(id, draft),
+    forget: () => forgetDraft(id),
+  });
+  savers.set(id, saver);
+  return saver;
+}
 
 /**
- * Saves the text a moment after each change, upon the version it was written on, and keeps a draft in the browser until
- * the server has it. Text saved elsewhere comes in by itself while nothing unsaved is here; otherwise the person decides.
+ * Ties the editor to the document's saver. Text that a closed window left unsaved comes back; text saved elsewhere comes
+ * in by itself while nothing unsaved is here; otherwise the person decides.
  */
 export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
-  const [state, setState] = useState<SaveState>({ kind: 'saved' });
-  const [save] = useSaveDocumentMutation();
-  const version = useRef(saved.version);
-  const isDirty = useRef(false);
-  const isSaving = useRef(false);
-  const isHeld = useRef(false);
-  const timer = useRef<number>(undefined);
-  const latest = useRef(saved);
-  latest.current = saved;
+  const dispatch = useAppDispatch();
   const { id } = saved;
+  const [saver] = useState(() => saverOf(saved, dispatch));
+  const state = useSyncExternalStore(saver.subscribe, () => saver.state);
 
   const loadText = useCallback(
     (content: DocumentContent, { undoable }: { undoable: boolean }) => {
@@ -48,98 +54,53 @@ export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
     [editor],
   );
 
-  const takeNewer = useCallback(() => {
-    const newer = latest.current;
-    if (newer.version <= version.current || isDirty.current || isSaving.current) return;
-    version.current = newer.version;
-    loadText(newer.content, { undoable: false });
-  }, [loadText]);
-
-  const saveNow = useCallback(async () => {
-    window.clearTimeout(timer.current);
-    if (!editor || isSaving.current || isHeld.current || !isDirty.current) return;
-    isSaving.current = true;
-    isDirty.current = false;
-    const content = editor.getJSON() as DocumentContent;
-    const result = await save({ id, version: version.current, content });
-    isSaving.current = false;
-    if (!result.error) {
-      version.current = result.data.version;
-      if (isDirty.current) timer.current = window.setTimeout(() => void saveNow(), QUIET_MS);
-      else {
-        forgetDraft(id);
-        setState({ kind: 'saved' });
-        takeNewer();
-      }
-      return;
-    }
-    isDirty.current = true;
-    const fault = faultOf(result.error);
-    if (fault.code === 'document-saved-elsewhere') {
-      isHeld.current = true;
-      setState({ kind: 'conflict', fault });
-    } else {
-      setState({ kind: 'failed', fault });
-      timer.current = window.setTimeout(() => void saveNow(), RETRY_MS);
-    }
-  }, [editor, id, save, takeNewer]);
-
-  const touch = useCallback(() => {
-    if (!editor) return;
-    isDirty.current = true;
-    keepDraft(id, { version: version.current, content: editor.getJSON() as DocumentContent });
-    if (isHeld.current) return;
-    setState({ kind: 'writing' });
-    window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => void saveNow(), QUIET_MS);
-  }, [editor, id, saveNow]);
-
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the document as it was when the editor opened
   useEffect(() => {
     if (!editor) return;
-    const onUpdate = () => touch();
+    // This window may know more than the document it was just given: its last save is on its way or has just arrived.
+    if (saver.isUnsaved || saver.version > saved.version) {
+      loadText(saver.text, { undoable: false });
+    } else {
+      const draft = readDraft(id);
+      if (draft) {
+        saver.version = draft.version;
+        // One step, so that undo can take it away again.
+        loadText(draft.content, { undoable: true });
+        saver.write(draft.content);
+      }
+    }
+    const onUpdate = () => saver.write(editor.getJSON() as DocumentContent);
     editor.on('update', onUpdate);
     return () => {
       editor.off('update', onUpdate);
     };
-  }, [editor, touch]);
+  }, [editor, id, loadText, saver]);
 
-  // Text that a closed window left unsaved comes back, as one step that undo can take away again.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a save that ended may have kept a newer text waiting
   useEffect(() => {
-    if (!editor) return;
-    const draft = readDraft(id);
-    if (!draft) return;
-    version.current = draft.version;
-    loadText(draft.content, { undoable: true });
-    touch();
-  }, [editor, id, loadText, touch]);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new version is what calls for a look
-  useEffect(() => takeNewer(), [saved.version, takeNewer]);
+    if (saver.takeNewer(saved)) loadText(saved.content, { undoable: false });
+  }, [saved, saver, state, loadText]);
 
   useEffect(() => {
     const onLeaving = (event: BeforeUnloadEvent) => {
-      if (isDirty.current) event.preventDefault();
+      if (saver.isUnsaved) event.preventDefault();
     };
     window.addEventListener('beforeunload', onLeaving);
     return () => {
       window.removeEventListener('beforeunload', onLeaving);
       // Going to another page saves at once what was just written.
-      void saveNow();
+      void saver.flush();
     };
-  }, [saveNow]);
+  }, [saver]);
 
   /** Loads what was saved elsewhere; undo brings this person's text back, upon the new version. */
   const loadTheirs = useCallback(
     (theirs: DocumentDetail) => {
-      version.current = theirs.version;
-      isHeld.current = false;
-      isDirty.current = false;
-      forgetDraft(id);
+      saver.takeTheirs(theirs);
       loadText(theirs.content, { undoable: true });
-      setState({ kind: 'saved' });
     },
-    [id, loadText],
+    [loadText, saver],
   );
 
-  return { state, saveNow, loadTheirs };
+  return { state, loadTheirs };
 }

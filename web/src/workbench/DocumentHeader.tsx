@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { useRenameDocumentMutation } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
-import type { SaveState } from '../report/useAutosave.ts';
+import type { SaveState } from '../report/TextSaver.ts';
 import { Button } from '../ui/Button.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
