@@ -5,7 +5,8 @@ const saved = (page: Page) => expect(header(page)).toContainText('Saved');
 
 async function typeAtTheEnd(page: Page, words: string): Promise<void> {
   await text(page).getByText('Decking starts when').click();
-  await page.keyboard.press('End');
+  // The end of the text, not of a line, which moves as the text grows.
+  await page.keyboard.press('Control+End');
   await page.keyboard.type(` ${words}`);
 }
 
