@@ -24,6 +24,9 @@ const MAX_RATIO = 200;
 const MAX_FREE_BYTES = 32 << 20;
 const FIRST_PIECE = 8 << 10;
 const PIECE = 64 << 10;
+const MAX_SMALL_PART = 512 << 10;
+/** A file up to this size is read at once. */
+const SMALL_FILE = 256 << 10;
 const END_BYTES = 22;
 /** A directory of a million parts: more is no workbook. */
 const MAX_DIRECTORY = 64 << 20;
@@ -37,7 +40,7 @@ const MAX_COMMENT = 65_535;
  */
 export class PackageFile {
   private constructor(
-    private readonly file: FileHandle,
+    private readonly file: FileBytes,
     /** The name to put into faults. */
     private readonly shownPath: string,
     private readonly entries: Map<string, Entry>,
@@ -48,21 +51,25 @@ export class PackageFile {
    * `source-old-format`, `source-password-protected`, `source-damaged`.
    */
   static async open(path: string, shownPath = path): Promise<Result<PackageFile>> {
-    let file: FileHandle;
+    let handle: FileHandle;
     try {
       // Not blocking: a named pipe with the name of a workbook must not hold the reader for ever.
-      file = await open(path, constants.O_RDONLY | constants.O_NONBLOCK);
+      handle = await open(path, constants.O_RDONLY | constants.O_NONBLOCK);
     } catch (error) {
       return fileFault(error, shownPath);
     }
-    const directory = await readDirectory(file, shownPath).catch((error: unknown) =>
-      fileFault(error, shownPath),
-    );
-    if (!directory.ok) {
-      await file.close();
+    try {
+      const file = await FileBytes.of(handle);
+      const directory = file
+        ? await readDirectory(file, shownPath)
+        : fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
+      if (directory.ok) return ok(new PackageFile(file!, shownPath, directory.value));
+      await handle.close();
       return directory;
+    } catch (error) {
+      await handle.close();
+      return fileFault(error, shownPath);
     }
-    return ok(new PackageFile(file, shownPath, directory.value));
   }
 
   /** Whether the package has the part (part names are compared without case, OPC 6.2.2.3). */
@@ -76,9 +83,10 @@ export class PackageFile {
     if (!found.ok) return found;
     const { entry, start } = found.value;
     try {
-      const bytes = await readBytes(this.file, start, entry.compressedSize);
+      const bytes = await this.file.read(start, entry.compressedSize);
       if (entry.method === 0) return ok(bytes);
-      return ok(await inflate(bytes, { maxOutputLength: Math.max(entry.size, 1) }));
+      const bounds = { maxOutputLength: Math.max(entry.size, 1) };
+      return ok(isSmall(entry) ? inflateRawSync(bytes, bounds) : await inflate(bytes, bounds));
     } catch {
       return fail('source-damaged', { path: this.shownPath, detail: `${part} cannot be unpacked` });
     }
@@ -101,7 +109,7 @@ export class PackageFile {
     if (entry.method !== 0 && entry.method !== 8) {
       return fail('source-damaged', { path, detail: `${part} is packed in an unknown way` });
     }
-    const header = await readBytes(this.file, entry.offset, 30).catch(() => null);
+    const header = await this.file.read(entry.offset, 30).catch(() => null);
     if (header?.readUInt32LE(0) !== 0x04034b50) {
       return fail('source-damaged', { path, detail: `${part} is not where the directory says` });
     }
@@ -118,6 +126,11 @@ export class PackageFile {
     const found = await this.locate(part);
     if (!found.ok) return found;
     const { entry, start } = found.value;
+    if (isSmall(entry)) {
+      const whole = await this.read(part);
+      if (whole.ok) take(whole.value);
+      return whole.ok ? ok(null) : whole;
+    }
     let delivered = 0;
     let total = 0;
     try {
@@ -152,7 +165,7 @@ export class PackageFile {
 
   private async piece(at: number, length: number): Promise<Buffer> {
     try {
-      return await readBytes(this.file, at, length);
+      return await this.file.read(at, length);
     } catch (error) {
       throw new UnpackError((error as Error).message);
     }
@@ -165,6 +178,11 @@ export class PackageFile {
 }
 
 class UnpackError extends Error {}
+
+/** Whether the part is unpacked at once: handing it through a stream would take longer than unpacking it. */
+function isSmall({ size, compressedSize }: Entry): boolean {
+  return compressedSize <= PIECE && size <= MAX_SMALL_PART;
+}
 
 /** What the first bytes of a deflated part unpack to, as far as they go. */
 function inflateBeginning(bytes: Buffer): Buffer | null {
@@ -210,34 +228,55 @@ function fileFault(error: unknown, path: string) {
 /** The most bytes read at once: the platform's reading call ends the whole process at lengths over 31 bits. */
 const MAX_READ = 1 << 30;
 
-async function readBytes(file: FileHandle, position: number, length: number): Promise<Buffer> {
-  if (!(length >= 0 && length <= MAX_READ && position >= 0 && Number.isSafeInteger(position))) {
-    throw new Error('the file names a place that cannot be');
+/** The bytes of an open file: a small file's all at once, a large one's as they are asked for. */
+class FileBytes {
+  private constructor(
+    private readonly file: FileHandle,
+    readonly size: number,
+    private readonly whole: Buffer | null,
+  ) {}
+
+  /** Null when it is not a plain file. */
+  static async of(file: FileHandle): Promise<FileBytes | null> {
+    const stat = await file.stat();
+    if (!stat.isFile()) return null;
+    const lazy = new FileBytes(file, stat.size, null);
+    if (stat.size > SMALL_FILE) return lazy;
+    return new FileBytes(file, stat.size, await lazy.read(0, stat.size));
   }
-  const { size } = await file.stat();
-  // Asked before memory is taken for it: a spoilt directory can name any length.
-  if (position + length > size) throw new Error('the file ends early');
-  const buffer = Buffer.allocUnsafe(length);
-  let done = 0;
-  while (done < length) {
-    const { bytesRead } = await file.read(buffer, done, length - done, position + done);
-    if (bytesRead === 0) throw new Error('the file ends early');
-    done += bytesRead;
+
+  /** `length` bytes at `position`; throws when the file has not got them. */
+  async read(position: number, length: number): Promise<Buffer> {
+    if (!(length >= 0 && length <= MAX_READ && position >= 0 && Number.isSafeInteger(position))) {
+      throw new Error('the file names a place that cannot be');
+    }
+    // Asked before memory is taken for it: a spoilt directory can name any length.
+    if (position + length > this.size) throw new Error('the file ends early');
+    if (this.whole) return this.whole.subarray(position, position + length);
+    const buffer = Buffer.allocUnsafe(length);
+    let done = 0;
+    while (done < length) {
+      const { bytesRead } = await this.file.read(buffer, done, length - done, position + done);
+      if (bytesRead === 0) throw new Error('the file ends early');
+      done += bytesRead;
+    }
+    return buffer;
   }
-  return buffer;
+
+  close(): Promise<void> {
+    return this.file.close();
+  }
 }
 
-async function readDirectory(file: FileHandle, path: string): Promise<Result<Map<string, Entry>>> {
-  const stat = await file.stat();
-  if (!stat.isFile()) return fail('source-unreadable', { path, detail: 'it is not a plain file' });
-  if (stat.size === 0) return fail('source-empty', { path });
-  const head = await readBytes(file, 0, Math.min(stat.size, 8));
-  if (head.toString('hex') === 'd0cf11e0a1b11ae1') return compoundFault(file, stat.size, path);
+async function readDirectory(file: FileBytes, path: string): Promise<Result<Map<string, Entry>>> {
+  if (file.size === 0) return fail('source-empty', { path });
+  const head = await file.read(0, Math.min(file.size, 8));
+  if (head.toString('hex') === 'd0cf11e0a1b11ae1') return compoundFault(file, file.size, path);
   let tail: Buffer = Buffer.alloc(0);
   let end = -1;
   for (const length of [SHORT_TAIL, END_BYTES + MAX_COMMENT]) {
-    const tailLength = Math.min(stat.size, length);
-    tail = await readBytes(file, stat.size - tailLength, tailLength);
+    const tailLength = Math.min(file.size, length);
+    tail = await file.read(file.size - tailLength, tailLength);
     end = tail.lastIndexOf(Buffer.from([0x50, 0x4b, 0x05, 0x06]));
     if (end >= 0) break;
   }
@@ -254,15 +293,15 @@ async function readDirectory(file: FileHandle, path: string): Promise<Result<Map
     if (locator < 0 || tail.readUInt32LE(locator) !== 0x07064b50) {
       return fail('source-damaged', { path, detail: 'its directory is missing' });
     }
-    const end64 = await readBytes(file, Number(tail.readBigUInt64LE(locator + 8)), 56);
+    const end64 = await file.read(Number(tail.readBigUInt64LE(locator + 8)), 56);
     count = Number(end64.readBigUInt64LE(32));
     size = Number(end64.readBigUInt64LE(40));
     offset = Number(end64.readBigUInt64LE(48));
   }
-  if (offset + size > stat.size || size > MAX_DIRECTORY) {
+  if (offset + size > file.size || size > MAX_DIRECTORY) {
     return fail('source-damaged', { path, detail: 'its directory lies outside the file' });
   }
-  return parseDirectory(await readBytes(file, offset, size), count, path);
+  return parseDirectory(await file.read(offset, size), count, path);
 }
 
 function parseDirectory(bytes: Buffer, count: number, path: string): Result<Map<string, Entry>> {
@@ -305,8 +344,8 @@ function readZip64(extra: Buffer, entry: Entry): void {
  * A compound file instead of a zip is either a workbook encrypted with a password ([MS-OFFCRYPTO] 2.3: its directory
  * names a stream `EncryptedPackage`) or one in the old binary format.
  */
-async function compoundFault(file: FileHandle, size: number, path: string) {
-  const bytes = await readBytes(file, 0, Math.min(size, 4 << 20));
+async function compoundFault(file: FileBytes, size: number, path: string) {
+  const bytes = await file.read(0, Math.min(size, 4 << 20));
   const isEncrypted = bytes.includes(Buffer.from('EncryptedPackage', 'utf16le'));
   return isEncrypted
     ? fail('source-password-protected', { path })

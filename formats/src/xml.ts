@@ -1,38 +1,15 @@
-import { SaxesParser, type SaxesTagPlain } from 'saxes';
+import { type Attributes, XmlError, type XmlHandler, XmlScanner } from './xml-scanner.ts';
 
-/** Attributes of an element by local name. */
-export type Attributes = Record<string, string>;
-
-/** What a scan of an XML part calls back. Names come without their prefix. */
-export interface XmlHandler {
-  open?(name: string, attributes: Attributes): void;
-  /** Character data and CDATA, possibly in pieces. */
-  text?(text: string): void;
-  close?(name: string): void;
-}
-
-/** Thrown for a part that is not well-formed XML. */
-export class XmlError extends Error {}
+export { type Attributes, XmlError } from './xml-scanner.ts';
 
 /**
- * Scans an XML part from start to end. Document type declarations are refused by the caller's standard (OPC 6.2.5
- * forbids them), so no entity can be defined and none expands. UTF-8 and UTF-16 with a byte order mark are read.
+ * Scans an XML part from start to end. UTF-8 and UTF-16 with a byte order mark are read. Throws `XmlError` for a part
+ * that is not well-formed or declares a document type (OPC 6.2.5 forbids that), so that no entity can be defined.
  */
 export function scanXml(bytes: Buffer, handler: XmlHandler): void {
-  const parser = new SaxesParser({ xmlns: false, position: false });
-  parser.on('error', (error) => {
-    throw new XmlError(error.message);
-  });
-  parser.on('doctype', () => {
-    throw new XmlError('a document type declaration is not allowed');
-  });
-  parser.on('opentag', (tag: SaxesTagPlain) => {
-    handler.open?.(localName(tag.name), tag.attributes);
-  });
-  parser.on('closetag', (tag: SaxesTagPlain) => handler.close?.(localName(tag.name)));
-  parser.on('text', (text) => handler.text?.(text));
-  parser.on('cdata', (text) => handler.text?.(text));
-  parser.write(decode(bytes)).close();
+  const scanner = new XmlScanner(handler);
+  scanner.write(decode(bytes));
+  scanner.close();
 }
 
 /** An element with its attributes, text and children: for small parts, where a tree is easier to read than events. */
@@ -75,22 +52,10 @@ export function children(element: XmlElement | undefined, name: string): XmlElem
   return element?.children.filter((each) => each.name === name) ?? [];
 }
 
-/** An attribute by local name, whatever its prefix. */
-export function attribute(attributes: Attributes, name: string): string | undefined {
-  if (name in attributes) return attributes[name];
-  const key = Object.keys(attributes).find((each) => localName(each) === name);
-  return key === undefined ? undefined : attributes[key];
-}
-
 /** A truth value as XML Schema writes it (`1`, `true`, `0`, `false`); ECMA-376's `on` and `off` too. */
 export function truth(text: string | undefined, absent = false): boolean {
   if (text === undefined) return absent;
   return text === '1' || text === 'true' || text === 'on';
-}
-
-function localName(name: string): string {
-  const colon = name.indexOf(':');
-  return colon < 0 ? name : name.slice(colon + 1);
 }
 
 function decode(bytes: Buffer): string {

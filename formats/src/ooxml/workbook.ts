@@ -1,5 +1,5 @@
 import type { DateSystem, DefinedName, SheetSummary } from '@tether/core';
-import { attribute, child, children, parseXml, truth } from '../xml.ts';
+import { child, children, parseXml, truth } from '../xml.ts';
 
 /** What the workbook part tells (ECMA-376 Part 1, 18.2). */
 export interface WorkbookPart {
@@ -20,11 +20,8 @@ export function parseWorkbook(bytes: Buffer): WorkbookPart {
   const sheets = children(child(root, 'sheets'), 'sheet').map(({ attributes }) => ({
     name: attributes.name ?? '',
     state: STATES[attributes.state ?? ''] ?? ('visible' as const),
-    relationship:
-      attribute(
-        Object.fromEntries(Object.entries(attributes).filter(([key]) => key.endsWith(':id'))),
-        'id',
-      ) ?? '',
+    // Its own number is `sheetId`; the only `id` is the relationship's.
+    relationship: attributes.id ?? '',
   }));
   const names = children(child(root, 'definedNames'), 'definedName').map(
     ({ attributes, text }) => ({
