@@ -1,6 +1,17 @@
 export * from './address.ts';
+export * from './chart.ts';
+export * from './conditional.ts';
 export * from './date.ts';
 export * from './fault.ts';
+export {
+  evaluate,
+  type Formula,
+  movedReference,
+  parseFormula,
+  type Scope,
+} from './formula/evaluate.ts';
+export { shiftFormula } from './formula/shift.ts';
+export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export * from './header.ts';
 export * from './layout.ts';
 export * from './merge.ts';

@@ -162,7 +162,14 @@ function changeKind(
   }
   const lookA = a?.dress === undefined ? '' : looks.before[a.dress];
   const lookB = b?.dress === undefined ? '' : looks.after[b.dress];
-  return lookA === lookB && a?.ink === b?.ink ? null : 'look';
+  return lookA === lookB && marksOf(a) === marksOf(b) ? null : 'look';
+}
+
+/** What a cell shows beside its text and dress. */
+function marksOf(cell: Cell | undefined): string {
+  if (!cell?.ink && !cell?.runs && !cell?.bar && !cell?.icon && !cell?.link) return '';
+  const { ink, runs, bar, icon, link } = cell;
+  return lookKey({ ink, runs, bar, icon, link });
 }
 
 function difference(a: Cell | undefined, b: Cell | undefined): string | null {

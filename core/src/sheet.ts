@@ -20,6 +20,41 @@ export interface Cell {
   ink?: string;
   /** Index into the `dresses` of the snapshot. */
   dress?: number;
+  /** The parts of a text that have letters of their own; joined they are its value. */
+  runs?: TextRun[];
+  /** Where a click on the cell leads: an address, or `#Sheet!A1` within the source. */
+  link?: string;
+  /** What somebody noted at the cell. Shown with the source, never part of what an object takes. */
+  note?: string;
+  /** A bar that a conditional format draws behind the value. */
+  bar?: CellBar;
+  /** A mark that a conditional format sets beside the value. */
+  icon?: CellIcon;
+}
+
+/** A part of a text; its letters are those of the cell where it names none of its own. */
+export interface TextRun {
+  text: string;
+  letters?: Letters;
+  /** Raised or lowered letters. */
+  shift?: 'super' | 'sub';
+}
+
+/** A bar within a cell, as shares of its width. */
+export interface CellBar {
+  from: number;
+  to: number;
+  /** `#RRGGBB` */
+  colour: string;
+  isGradient?: boolean;
+  /** Where zero lies, when bars go both ways. */
+  axis?: number;
+}
+
+/** One of a set of icons by the set's name in ECMA-376 Part 1, 18.18.42, counted from the lowest. */
+export interface CellIcon {
+  set: string;
+  index: number;
 }
 
 /** How thick and in which pattern a border is drawn, by the names of ECMA-376 Part 1, 18.18.3. */
@@ -115,6 +150,34 @@ export interface TableObject {
   headerRows: number;
   totalsRows: number;
   columns: string[];
+}
+
+/** Whether a sheet refuses changes, and which it allows all the same (ECMA-376 Part 1, 18.3.1.85). */
+export interface SheetProtection {
+  isProtected: boolean;
+  /** Whether a password is needed to lift it. */
+  hasPassword: boolean;
+}
+
+/** What may be entered into cells (ECMA-376 Part 1, 18.3.1.32). */
+export interface Validation {
+  areas: Area[];
+  kind: 'whole' | 'decimal' | 'list' | 'date' | 'time' | 'textLength' | 'custom' | 'any';
+  /** How the entry is compared with the operands, by the names of 18.18.20. */
+  comparison: string;
+  /** Formulas; of a list, its entries. */
+  operands: string[];
+  allowsBlank: boolean;
+  /** What is said when an entry does not fit. */
+  message: string | null;
+}
+
+/** What a sheet says about itself beside its cells. */
+export interface SheetRules {
+  protection: SheetProtection;
+  validations: Validation[];
+  /** How many conditional formats there are, and what in them cannot be followed. */
+  conditions: { count: number; unknown: string[] };
 }
 
 /** Rows of a snapshot's cells: one entry for every row of the area, each with one place for every column. */

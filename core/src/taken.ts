@@ -32,9 +32,9 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
     });
   }
   const picked = resolved.columns && new Set(resolved.columns);
-  const cells = snapshot.cells.filter(
-    ({ row, column }) => !dropped.has(row) && (!picked || picked.has(column)),
-  );
+  const cells = snapshot.cells
+    .filter(({ row, column }) => !dropped.has(row) && (!picked || picked.has(column)))
+    .map(withoutNote);
   const total = totalRow(cells, snapshot.area);
   if (total !== null) {
     warnings.push({ code: 'total inside', message: `Row ${total} is a total and is taken along.` });
@@ -42,6 +42,13 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
   const columns = picked ? withUnpickedHidden(snapshot, picked) : snapshot.columns;
   const rows = isIn ? snapshot.rows.flatMap(unhidden) : snapshot.rows;
   return { snapshot: { ...snapshot, cells, columns, rows }, warnings };
+}
+
+/** A note is said to those who work on the source; it is no part of what is shown elsewhere. */
+function withoutNote(cell: Cell): Cell {
+  if (cell.note === undefined) return cell;
+  const { note: _, ...rest } = cell;
+  return rest;
 }
 
 function listed(rows: readonly number[]): string {

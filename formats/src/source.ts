@@ -3,8 +3,10 @@ import type {
   DefinedName,
   Occupancy,
   Result,
+  SheetRules,
   SheetSummary,
   Snapshot,
+  SourceChart,
   TableObject,
 } from '@tether/core';
 
@@ -21,5 +23,9 @@ export interface OpenSource {
   readOccupancy(sheet: string, until?: number): Promise<Result<Occupancy>>;
   /** The table objects of all sheets. */
   readTables(): Promise<Result<TableObject[]>>;
+  /** The charts of all sheets, and those that are sheets of their own. */
+  readCharts(): Promise<Result<SourceChart[]>>;
+  /** What a sheet says about itself: protection, checks on entries, conditional formats. */
+  readRules(sheet: string): Promise<Result<SheetRules>>;
   close(): Promise<void>;
 }

@@ -20,21 +20,27 @@ export interface XmlElement {
   text: string;
 }
 
-/** The root element of a small XML part. */
-export function parseXml(bytes: Buffer): XmlElement {
+/** The root element of a small XML part; what stands within elements named `leaveOut` is passed over. */
+export function parseXml(bytes: Buffer, leaveOut?: string): XmlElement {
   const root: XmlElement = { name: '', attributes: {}, children: [], text: '' };
   const path = [root];
+  let passing = 0;
   scanXml(bytes, {
     open(name, attributes) {
+      if (passing > 0 || name === leaveOut) {
+        passing++;
+        return;
+      }
       const element: XmlElement = { name, attributes, children: [], text: '' };
       path.at(-1)!.children.push(element);
       path.push(element);
     },
     text(text) {
-      path.at(-1)!.text += text;
+      if (passing === 0) path.at(-1)!.text += text;
     },
     close() {
-      path.pop();
+      if (passing > 0) passing--;
+      else path.pop();
     },
   });
   const first = root.children[0];
@@ -50,6 +56,14 @@ export function child(element: XmlElement | undefined, name: string): XmlElement
 /** All children named `name`. */
 export function children(element: XmlElement | undefined, name: string): XmlElement[] {
   return element?.children.filter((each) => each.name === name) ?? [];
+}
+
+/** All elements named `name` at any depth, in the order of the text. */
+export function descendants(element: XmlElement | undefined, name: string): XmlElement[] {
+  if (!element) return [];
+  return element.children.flatMap((each) =>
+    each.name === name ? [each, ...descendants(each, name)] : descendants(each, name),
+  );
 }
 
 /** A truth value as XML Schema writes it (`1`, `true`, `0`, `false`); ECMA-376's `on` and `off` too. */

@@ -9,6 +9,7 @@ import {
   OccupancyBuilder,
   ok,
   type Result,
+  type SheetRules,
   type Snapshot,
 } from '@tether/core';
 import type { OpenSource } from '../source.ts';
@@ -100,6 +101,20 @@ class DelimitedText implements OpenSource {
 
   async readTables() {
     return ok([]);
+  }
+
+  async readCharts() {
+    return ok([]);
+  }
+
+  async readRules(sheet: string): Promise<Result<SheetRules>> {
+    const found = this.requireSheet(sheet);
+    if (!found.ok) return found;
+    return ok({
+      protection: { isProtected: false, hasPassword: false },
+      validations: [],
+      conditions: { count: 0, unknown: [] },
+    });
   }
 
   async close(): Promise<void> {}

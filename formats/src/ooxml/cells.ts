@@ -6,8 +6,10 @@ import {
   serialToIso,
   showNumber,
   showText,
+  type TextRun,
 } from '@tether/core';
 import { truth } from '../xml.ts';
+import { parseRuns } from './runs.ts';
 import type { CellFormat, StylesPart } from './styles.ts';
 import { unescapeText } from './text.ts';
 
@@ -31,6 +33,8 @@ export class CellBuilder {
     private readonly strings: ReadonlyMap<number, string>,
     private readonly dateSystem: DateSystem,
     private readonly withLook: boolean,
+    /** Content of the shared strings that have parts with letters of their own, by index. */
+    private readonly rich: ReadonlyMap<number, string> = new Map(),
   ) {}
 
   /** The cell, or null for one that holds and shows nothing. */
@@ -45,7 +49,18 @@ export class CellBuilder {
     if (formula) cell.formula = unescapeText(formula);
     if (format.code !== 'General') cell.format = format.code;
     if (this.withLook) cell.dress = format.dress;
+    const runs = type === 's' ? this.runsOf(Number(value), cell) : null;
+    if (runs) cell.runs = runs;
     return cell;
+  }
+
+  /** The parts of a rich text, where the cell shows it as it is. */
+  private runsOf(index: number, { value, text }: Cell): TextRun[] | null {
+    const content = this.rich.get(index);
+    if (content === undefined || text !== value) return null;
+    const runs = parseRuns(content, this.styles);
+    // What stands outside the runs is left out of them; then the plain text is the better one.
+    return runs.map((run) => run.text).join('') === text ? runs : null;
   }
 
   private content(

@@ -54,6 +54,13 @@ export class Palette {
     return `#${tint === undefined ? hex : tinted(hex, Number(tint))}`;
   }
 
+  /** A colour of the theme by its name in the scheme (DrawingML, 20.1.10.54), `#RRGGBB`. */
+  named(name: string): string | undefined {
+    const alias = { bg1: 'lt1', tx1: 'dk1', bg2: 'lt2', tx2: 'dk2' }[name] ?? name;
+    const hex = this.theme[THEME_ORDER.indexOf(alias)];
+    return hex === undefined || !/^[0-9A-F]{6}$/.test(hex) ? undefined : `#${hex}`;
+  }
+
   private byIndex(index: number): string | undefined {
     // 64 and 65 are the system's own foreground and background (18.8.27): automatic.
     if (index >= 64) return undefined;

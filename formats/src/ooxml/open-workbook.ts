@@ -1,27 +1,43 @@
 import {
   type Area,
   type Cell,
+  type ConditionalFormat,
   cutSnapshot,
   type DefinedName,
   fail,
   findSheet,
+  holds,
+  intersection,
   MAX_ROWS,
   type Occupancy,
   OccupancyBuilder,
   ok,
   type Result,
+  type SheetRules,
   type SheetSummary,
   type Snapshot,
+  type SourceChart,
+  shiftFormula,
   type TableObject,
+  unknownIn,
 } from '@tether/core';
+import { withConditions } from '../conditions.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
 import { XmlError } from '../xml.ts';
 import { CellBuilder, type RawCell } from './cells.ts';
-import { readRelationships } from './relationships.ts';
+import { readCharts } from './charts.ts';
+import { placeKey, readNotes } from './notes.ts';
+import { type Relationship, readRelationships } from './relationships.ts';
 import { SharedStrings } from './shared-strings.ts';
 import { readSheetEvents } from './sheet-events.ts';
-import { columnBands, parseSheetFrame, rowBand, type SheetFrame } from './sheet-frame.ts';
+import {
+  columnBands,
+  EMPTY_FRAME,
+  parseSheetFrame,
+  rowBand,
+  type SheetFrame,
+} from './sheet-frame.ts';
 import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
 import { parseStyles, type StylesPart } from './styles.ts';
 import { readTables } from './tables.ts';
@@ -40,13 +56,6 @@ export async function openWorkbook(path: string, shownPath: string): Promise<Res
   return opened;
 }
 
-/** Stands in where a sheet's frame was not asked for. */
-const EMPTY_FRAME: SheetFrame = {
-  columnRuns: [],
-  merges: [],
-  defaults: { columnWidth: 0, rowHeight: 0, digitWidth: 0 },
-};
-
 class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
   private readonly strings: SharedStrings;
@@ -58,7 +67,7 @@ class Workbook implements OpenSource {
     private readonly file: PackageFile,
     private readonly shownPath: string,
     private readonly workbook: WorkbookPart,
-    private readonly parts: { byId: Map<string, string>; byType: Map<string, string> },
+    private readonly parts: { byId: Map<string, Relationship>; byType: Map<string, string> },
   ) {
     this.strings = new SharedStrings(file, parts.byType.get('sharedStrings') ?? null);
   }
@@ -75,14 +84,22 @@ class Workbook implements OpenSource {
     const inside = links.value.filter(({ external }) => !external);
     return ok(
       new Workbook(file, shownPath, parseWorkbook(bytes.value), {
-        byId: new Map(inside.map(({ id, target }) => [id, target])),
+        byId: new Map(inside.map((link) => [link.id, link])),
         byType: new Map(inside.map(({ type, target }) => [type, target])),
       }),
     );
   }
 
   get sheets(): SheetSummary[] {
-    return this.workbook.sheets.map(({ name, state }) => ({ name, state }));
+    return this.workbook.sheets
+      .filter((sheet) => this.hasCells(sheet.relationship))
+      .map(({ name, state }) => ({ name, state }));
+  }
+
+  /** Sheets that are a chart, a dialogue or a program have no cells. */
+  private hasCells(relationship: string): boolean {
+    const type = this.parts.byId.get(relationship)?.type;
+    return type === undefined || type === 'worksheet';
   }
 
   get names(): DefinedName[] {
@@ -94,25 +111,44 @@ class Workbook implements OpenSource {
     area: Area,
     { look = true }: { look?: boolean } = {},
   ): Promise<Result<Snapshot>> {
+    const bare = await this.readCells(sheet, area, look);
+    if (!bare.ok || !look) return bare;
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    return guard(this.shownPath, async () => {
+      const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+      const marked = await this.withMarks(bare.value, part.value, frame);
+      if (!marked.ok) return marked;
+      return withConditions(marked.value, frame.conditions, this.names, (other, wanted) =>
+        this.readCells(other, wanted, false),
+      );
+    });
+  }
+
+  /** The cells of an area, without what conditional formats, links and notes add to them. */
+  private async readCells(sheet: string, area: Area, look: boolean): Promise<Result<Snapshot>> {
     const part = this.partOf(sheet);
     if (!part.ok) return part;
     return guard(this.shownPath, async () => {
       const styles = await this.loadStyles();
       if (!styles.ok) return styles;
-      const raw: RawCell[] = [];
+      const raw: (RawCell & { shared: number | null })[] = [];
       const rowSizes: [number, string | undefined, string | undefined][] = [];
       const indexes = new Set<number>();
+      const formulas = new SharedFormulas();
       const visitor: SheetVisitor = {
         top: area.top,
         bottom: area.bottom,
         restart() {
           raw.length = rowSizes.length = 0;
           indexes.clear();
+          formulas.clear();
         },
         row: (...told) => rowSizes.push(told),
-        cell(row, column, style, type, value, formula) {
+        cell(row, column, style, type, value, formula, shared) {
+          if (shared !== null && formula) formulas.add(shared, formula, row, column);
           if (column < area.left || column > area.right) return;
-          raw.push({ row, column, style, type, value, formula });
+          raw.push({ row, column, style, type, value, formula, shared });
           if (type === 's' && typeof value === 'number') indexes.add(value);
         },
       };
@@ -120,11 +156,21 @@ class Workbook implements OpenSource {
       if (!scanned.ok) return scanned;
       const strings = await this.strings.resolve(indexes);
       if (!strings.ok) return strings;
+      const isUnknown = raw.some(
+        ({ formula, shared }) => !formula && shared !== null && !formulas.has(shared),
+      );
+      if (isUnknown && area.top > 1) {
+        const before = await this.scanSheet(part.value, formulas.visitorUntil(area.top - 1), false);
+        if (!before.ok) return before;
+      }
       const { dateSystem } = this.workbook;
-      const builder = new CellBuilder(styles.value, strings.value, dateSystem, look);
+      const rich = look ? this.strings.rich : new Map<number, string>();
+      const builder = new CellBuilder(styles.value, strings.value, dateSystem, look, rich);
       const cells: Cell[] = [];
       for (const each of raw) {
-        const cell = builder.build(each);
+        const formula =
+          each.formula || each.shared === null ? each.formula : formulas.at(each.shared, each);
+        const cell = builder.build({ ...each, formula });
         if (cell) cells.push(cell);
       }
       const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
@@ -145,6 +191,30 @@ class Workbook implements OpenSource {
       };
       return ok(cutSnapshot(whole, area));
     });
+  }
+
+  /** The snapshot with the links and notes of its cells. */
+  private async withMarks(
+    snapshot: Snapshot,
+    part: string,
+    frame: SheetFrame,
+  ): Promise<Result<Snapshot>> {
+    const links = await readRelationships(this.file, part);
+    if (!links.ok) return links;
+    const notes = await readNotes(this.file, links.value);
+    if (!notes.ok) return notes;
+    const leading = frame.links.filter(({ area }) => intersection(area, snapshot.area));
+    if (notes.value.size === 0 && leading.length === 0) return ok(snapshot);
+    const targets = new Map(links.value.map(({ id, target }) => [id, target]));
+    const cells = snapshot.cells.map((cell) => {
+      const note = notes.value.get(placeKey(cell.row, cell.column));
+      const link = leading.find(({ area }) => holds(area, cell));
+      const target = link?.relationship == null ? undefined : targets.get(link.relationship);
+      const address = target ?? (link?.place ? `#${link.place}` : undefined);
+      if (note === undefined && address === undefined) return cell;
+      return { ...cell, ...(address ? { link: address } : {}), ...(note ? { note } : {}) };
+    });
+    return ok({ ...snapshot, cells });
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {
@@ -189,18 +259,57 @@ class Workbook implements OpenSource {
     });
   }
 
+  async readCharts(): Promise<Result<SourceChart[]>> {
+    return guard(this.shownPath, async () => {
+      const styles = await this.loadStyles();
+      if (!styles.ok) return styles;
+      const charts: SourceChart[] = [];
+      for (const { name, relationship } of this.workbook.sheets) {
+        const part = this.parts.byId.get(relationship);
+        if (!part || !['worksheet', 'chartsheet'].includes(part.type)) continue;
+        const links = await readRelationships(this.file, part.target);
+        if (!links.ok) return links;
+        for (const { type, target, external } of links.value) {
+          if (type !== 'drawing' || external) continue;
+          const hasCells = part.type === 'worksheet';
+          const { palette } = styles.value;
+          const found = await readCharts(this.file, target, name, hasCells, palette);
+          if (!found.ok) return found;
+          charts.push(...found.value);
+        }
+      }
+      return ok(charts);
+    });
+  }
+
+  async readRules(sheet: string): Promise<Result<SheetRules>> {
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    return guard(this.shownPath, async () => {
+      const nothing: SheetVisitor = { top: MAX_ROWS, bottom: MAX_ROWS, restart() {}, cell() {} };
+      const scanned = this.frames.has(part.value)
+        ? ok(null)
+        : await this.scanSheet(part.value, nothing, true);
+      if (!scanned.ok) return scanned;
+      const { protection, validations, conditions } = this.frames.get(part.value) ?? EMPTY_FRAME;
+      return ok({ protection, validations, conditions: countConditions(conditions) });
+    });
+  }
+
   close(): Promise<void> {
     return this.file.close();
   }
 
   private partOf(sheet: string): Result<string> {
     const found = findSheet(this.workbook.sheets, sheet);
-    if (!found) {
-      const sheets = this.workbook.sheets.map((each) => each.name).join(', ');
-      return fail('sheet-missing', { sheet, sheets });
+    if (!found || !this.hasCells(found.relationship)) {
+      return fail('sheet-missing', {
+        sheet,
+        sheets: this.sheets.map((each) => each.name).join(', '),
+      });
     }
     const part = this.parts.byId.get(found.relationship);
-    if (part) return ok(part);
+    if (part) return ok(part.target);
     return fail('source-part-missing', {
       path: this.shownPath,
       part: `the part of sheet ${found.name}`,
@@ -215,7 +324,6 @@ class Workbook implements OpenSource {
   ): Promise<Result<null>> {
     const styles = await this.loadStyles();
     if (!styles.ok) return styles;
-    const { normal } = styles.value;
     const needsFrame = withFrame && !this.frames.has(part);
     const scan = new SheetScan(visitor, needsFrame);
     try {
@@ -224,7 +332,7 @@ class Workbook implements OpenSource {
       if (scan.isComplete) {
         if (needsFrame) {
           const around = Buffer.from(`${scan.head}<sheetData/>${scan.tail}`);
-          this.frames.set(part, parseSheetFrame(around, normal));
+          this.frames.set(part, parseSheetFrame(around, styles.value));
         }
         return ok(null);
       }
@@ -235,7 +343,7 @@ class Workbook implements OpenSource {
     if (!bytes.ok) return bytes;
     visitor.restart();
     readSheetEvents(bytes.value, visitor);
-    if (needsFrame) this.frames.set(part, parseSheetFrame(bytes.value, normal));
+    if (needsFrame) this.frames.set(part, parseSheetFrame(bytes.value, styles.value));
     return ok(null);
   }
 
@@ -254,6 +362,51 @@ class Workbook implements OpenSource {
     const part = this.parts.byType.get(type);
     return part === undefined ? ok(null) : this.file.read(part);
   }
+}
+
+/** The formulas that cells share: the first cell has the text, the others are copies of it (18.3.1.40). */
+class SharedFormulas {
+  private readonly known = new Map<
+    number,
+    { row: number; column: number; at: ReturnType<typeof shiftFormula> }
+  >();
+
+  add(index: number, formula: string, row: number, column: number): void {
+    this.known.set(index, { row, column, at: shiftFormula(formula) });
+  }
+
+  has(index: number): boolean {
+    return this.known.has(index);
+  }
+
+  clear(): void {
+    this.known.clear();
+  }
+
+  /** The formula of one of the sharing cells; null when the first of them is nowhere. */
+  at(index: number, { row, column }: { row: number; column: number }): string | null {
+    const first = this.known.get(index);
+    return first ? first.at(row - first.row, column - first.column) : null;
+  }
+
+  /** Gathers the first cells that stand above the rows that were read. */
+  visitorUntil(bottom: number): SheetVisitor {
+    return {
+      top: 1,
+      bottom,
+      restart() {},
+      cell: (row, column, _style, _type, _value, formula, shared) => {
+        if (shared !== null && formula) this.add(shared, formula, row, column);
+      },
+    };
+  }
+}
+
+/** How many conditional formats there are, and what in them cannot be followed. */
+export function countConditions(
+  conditions: readonly ConditionalFormat[],
+): SheetRules['conditions'] {
+  return { count: conditions.length, unknown: [...new Set(conditions.flatMap(unknownIn))] };
 }
 
 /** Turns what a scan of malformed XML throws into a fault. */

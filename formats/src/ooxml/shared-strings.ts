@@ -11,6 +11,8 @@ const SLASH = 0x2f;
 /** The shared strings of a workbook: only those asked for are resolved, in one pass that ends behind the last of them. */
 export class SharedStrings {
   private readonly known = new Map<number, string>();
+  /** The content of those that have parts with letters of their own, as XML without prefixes. */
+  readonly rich = new Map<number, string>();
   private isWhole = false;
 
   constructor(
@@ -23,7 +25,7 @@ export class SharedStrings {
     const missing = [...indexes].filter((index) => !this.known.has(index));
     if (this.part === null || this.isWhole || missing.length === 0) return ok(this.known);
     const last = missing.reduce((most, index) => Math.max(most, index), 0);
-    const scan = new StringScan(new Set(missing), last, this.known);
+    const scan = new StringScan(new Set(missing), last, this.known, this.rich);
     try {
       const scanned = await this.file.scan(this.part, (piece) => scan.take(piece));
       if (!scanned.ok) return scanned;
@@ -50,6 +52,7 @@ class StringScan {
     private readonly wanted: ReadonlySet<number>,
     private readonly last: number,
     private readonly found: Map<number, string>,
+    private readonly rich: Map<number, string>,
   ) {}
 
   /** Whether the part was one that this scan can read. */
@@ -78,6 +81,7 @@ class StringScan {
       if (this.wanted.has(this.next)) {
         const inner = isEmpty ? '' : bytes.toString('utf8', close + 1, end);
         this.found.set(this.next, unescapeText(plainText(inner)));
+        if (/<r[\s>]/.test(inner)) this.rich.set(this.next, inner);
       }
       at = end + CLOSE.length;
       if (++this.next > this.last) return false;

@@ -14,6 +14,7 @@ export function readSheetEvents(bytes: Buffer, visitor: SheetVisitor): void {
   let value: string | null = null;
   let formula: string | null = null;
   let inline: string | null = null;
+  let shared: number | null = null;
   let inHint = false;
   const isWanted = () => row >= visitor.top && row <= visitor.bottom;
 
@@ -27,11 +28,14 @@ export function readSheetEvents(bytes: Buffer, visitor: SheetVisitor): void {
         const at = attributes.r ? parseCell(attributes.r) : null;
         column = at ? at.column : column + 1;
         cell = attributes;
-        value = formula = inline = null;
+        value = formula = inline = shared = null;
       } else if (!cell) return;
       else if (name === 'v') collecting = 'value';
-      else if (name === 'f') collecting = 'formula';
-      else if (name === 'is') inline = '';
+      else if (name === 'f') {
+        collecting = 'formula';
+        const isShared = attributes.t === 'shared' && /^\d+$/.test(attributes.si ?? '');
+        shared = isShared ? Number(attributes.si) : null;
+      } else if (name === 'is') inline = '';
       else if (name === 'rPh') inHint = true;
       else if (name === 't' && inline !== null && !inHint) collecting = 'inline';
     },
@@ -48,7 +52,7 @@ export function readSheetEvents(bytes: Buffer, visitor: SheetVisitor): void {
         const style = Number(cell.s ?? 0);
         cell = null;
         if (isWanted())
-          visitor.cell(row, column, style, type, asRaw(type, inline ?? value), formula);
+          visitor.cell(row, column, style, type, asRaw(type, inline ?? value), formula, shared);
       }
     },
   });

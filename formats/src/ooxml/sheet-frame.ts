@@ -1,12 +1,24 @@
 import {
   type Area,
   type Band,
+  type ConditionalFormat,
   digitWidth,
-  type Letters,
   parseReference,
+  type SheetProtection,
   type Snapshot,
+  type Validation,
 } from '@tether/core';
-import { type Attributes, scanXml, truth } from '../xml.ts';
+import {
+  type Attributes,
+  child,
+  children,
+  descendants,
+  parseXml,
+  truth,
+  type XmlElement,
+} from '../xml.ts';
+import { parseAreas, parseConditions } from './conditional.ts';
+import type { StylesPart } from './styles.ts';
 
 /** A run of columns with the same width; wide runs are kept as runs, since one may span the whole sheet. */
 interface ColumnRun {
@@ -16,42 +28,109 @@ interface ColumnRun {
   hidden?: true;
 }
 
+/** A link on cells: the relationship that leads outside, or a place within the workbook (ECMA-376 Part 1, 18.3.1.47). */
+interface SheetLink {
+  area: Area;
+  relationship: string | null;
+  place: string | null;
+}
+
 /** What a sheet says around its cells. */
 export interface SheetFrame {
   columnRuns: ColumnRun[];
   merges: Area[];
   defaults: Snapshot['defaults'];
+  conditions: ConditionalFormat[];
+  validations: Validation[];
+  protection: SheetProtection;
+  links: SheetLink[];
+  /** The relationship of the sheet's drawing, which holds its charts. */
+  drawing: string | null;
 }
 
 /** Width that a column has when nothing is said: 64 pixels at the usual letters (common practice). */
 const USUAL_WIDTH = 9.140625;
 const USUAL_HEIGHT = 15;
 
-/** Reads columns, default sizes and merged cells out of a worksheet part, with or without its rows (ECMA-376 Part 1, 18.3). */
-export function parseSheetFrame(bytes: Buffer, normal: Letters): SheetFrame {
-  const frame: SheetFrame = {
-    columnRuns: [],
-    merges: [],
+/** Stands in where a sheet's frame was not asked for. */
+export const EMPTY_FRAME: SheetFrame = {
+  columnRuns: [],
+  merges: [],
+  defaults: { columnWidth: 0, rowHeight: 0, digitWidth: 0 },
+  conditions: [],
+  validations: [],
+  protection: { isProtected: false, hasPassword: false },
+  links: [],
+  drawing: null,
+};
+
+/** Reads what a worksheet part says beside its rows, which may be there or not (ECMA-376 Part 1, 18.3). */
+export function parseSheetFrame(bytes: Buffer, styles: StylesPart): SheetFrame {
+  const root = parseXml(bytes, 'sheetData');
+  const { defaultColWidth, defaultRowHeight } = child(root, 'sheetFormatPr')?.attributes ?? {};
+  const protection = child(root, 'sheetProtection')?.attributes ?? {};
+  return {
+    columnRuns: children(child(root, 'cols'), 'col').map(({ attributes }) => columnRun(attributes)),
+    merges: children(child(root, 'mergeCells'), 'mergeCell').flatMap(({ attributes }) => {
+      const merge = parseReference(attributes.ref ?? '');
+      return merge.ok ? [merge.value.area] : [];
+    }),
     defaults: {
-      columnWidth: USUAL_WIDTH,
-      rowHeight: USUAL_HEIGHT,
-      digitWidth: digitWidth(normal.family, normal.size),
+      columnWidth: defaultColWidth ? Number(defaultColWidth) : USUAL_WIDTH,
+      rowHeight: defaultRowHeight ? Number(defaultRowHeight) : USUAL_HEIGHT,
+      digitWidth: digitWidth(styles.normal.family, styles.normal.size),
     },
+    conditions: parseConditions(root, styles),
+    validations: parseValidations(root),
+    protection: {
+      isProtected: truth(protection.sheet),
+      hasPassword: protection.password !== undefined || protection.hashValue !== undefined,
+    },
+    links: children(child(root, 'hyperlinks'), 'hyperlink').flatMap(({ attributes }) =>
+      parseAreas(attributes.ref).map((area) => ({
+        area,
+        relationship: attributes.id ?? null,
+        place: attributes.location ?? null,
+      })),
+    ),
+    drawing: child(root, 'drawing')?.attributes.id ?? null,
   };
-  scanXml(bytes, {
-    open(name, attributes) {
-      if (name === 'col') frame.columnRuns.push(columnRun(attributes));
-      else if (name === 'mergeCell') {
-        const merge = parseReference(attributes.ref ?? '');
-        if (merge.ok) frame.merges.push(merge.value.area);
-      } else if (name === 'sheetFormatPr') {
-        const { defaultColWidth, defaultRowHeight } = attributes;
-        if (defaultColWidth) frame.defaults.columnWidth = Number(defaultColWidth);
-        if (defaultRowHeight) frame.defaults.rowHeight = Number(defaultRowHeight);
-      }
-    },
+}
+
+const KINDS: readonly string[] = [
+  'whole',
+  'decimal',
+  'list',
+  'date',
+  'time',
+  'textLength',
+  'custom',
+];
+
+/** The checks on what may be entered (18.3.1.33), also those of the extension list, which look at other sheets. */
+function parseValidations(root: XmlElement): Validation[] {
+  const all = [
+    ...children(child(root, 'dataValidations'), 'dataValidation'),
+    ...descendants(child(root, 'extLst'), 'dataValidation'),
+  ];
+  return all.map((validation) => {
+    const { sqref, type, operator, allowBlank, error, errorTitle } = validation.attributes;
+    const kind = (KINDS.includes(type ?? '') ? type : 'any') as Validation['kind'];
+    const operands = ['formula1', 'formula2'].flatMap((name) => {
+      const operand = child(validation, name);
+      const text = operand && (child(operand, 'f')?.text ?? operand.text).trim();
+      return text ? [text] : [];
+    });
+    const entries = kind === 'list' ? /^"(.*)"$/s.exec(operands[0] ?? '')?.[1] : undefined;
+    return {
+      areas: parseAreas(sqref ?? child(validation, 'sqref')?.text),
+      kind,
+      comparison: operator ?? 'between',
+      operands: entries === undefined ? operands : entries.split(',').map((entry) => entry.trim()),
+      allowsBlank: truth(allowBlank),
+      message: [errorTitle, error].filter(Boolean).join(': ') || null,
+    };
   });
-  return frame;
 }
 
 /** The columns of the area that differ from the usual one. */

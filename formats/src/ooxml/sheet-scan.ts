@@ -12,7 +12,8 @@ export interface SheetVisitor {
   row?(row: number, height: string | undefined, hidden: string | undefined): void;
   /**
    * A cell: its place, style index, type as the file names it (`n` when it says nothing), its value as text (null when
-   * it has none) and its formula element's content (null without). Values are as written, entities resolved.
+   * it has none), its formula element's content (null without) and, where the formula is shared with other cells, the
+   * number of that sharing (ECMA-376 Part 1, 18.3.1.40). Values are as written, entities resolved.
    */
   cell(
     row: number,
@@ -21,6 +22,7 @@ export interface SheetVisitor {
     type: string,
     value: string | number | null,
     formula: string | null,
+    shared: number | null,
   ): void;
 }
 
@@ -271,13 +273,14 @@ function scanCells(
     }
     column = given > 0 ? given : column + 1;
     if (bytes[at] === SLASH) {
-      visitor.cell(row, column, style, type, null, null);
+      visitor.cell(row, column, style, type, null, null, null);
       at += 2;
       continue;
     }
     at++;
     let value: string | number | null = null;
     let formula: string | null = null;
+    let shared: number | null = null;
     for (;;) {
       while (bytes[at] !== LT && at < to) at++;
       if (at >= to) break;
@@ -303,6 +306,7 @@ function scanCells(
         at = bytes.indexOf(GT, end) + 1;
       } else if (first === 0x66 && (second === GT || second <= 0x20 || second === SLASH)) {
         const start = endOfTag(bytes, at) + 1;
+        if (second <= 0x20) shared = sharing(bytes.toString('latin1', at, start));
         if (bytes[start - 2] === SLASH) {
           at = start;
           continue;
@@ -319,8 +323,15 @@ function scanCells(
         at = end + 5;
       } else throw new OddSheet('something inside a cell');
     }
-    visitor.cell(row, column, style, type, value, formula);
+    visitor.cell(row, column, style, type, value, formula, shared);
   }
+}
+
+/** The number by which a formula's tag says that it is shared. */
+function sharing(tag: string): number | null {
+  if (!/\st=["']shared["']/.test(tag)) return null;
+  const index = /\ssi=["'](\d+)["']/.exec(tag)?.[1];
+  return index === undefined ? null : Number(index);
 }
 
 /** A number as written; plain decimals by hand, since most are, everything else by the platform's rule. */

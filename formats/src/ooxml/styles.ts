@@ -2,6 +2,7 @@ import {
   type BorderLine,
   builtInFormat,
   type Dress,
+  type DressChange,
   type HorizontalAlignment,
   type Letters,
   showsDate,
@@ -28,6 +29,12 @@ export interface StylesPart {
   dresses: Dress[];
   /** The letters of the normal style, which column widths are measured in. */
   normal: Letters;
+  palette: Palette;
+  /** What conditional formats change, by number (`dxf`, 18.8.14). */
+  changes: DressChange[];
+  readChange(dxf: XmlElement): DressChange;
+  /** The letters of a part of a text (18.4.7), where it names some. */
+  readRunLetters(properties: XmlElement | undefined): Letters | undefined;
 }
 
 const PLAIN_LETTERS: Letters = { family: 'Calibri', size: 11 };
@@ -82,7 +89,57 @@ export function parseStyles(bytes: Buffer | null, theme: Buffer | null): StylesP
     dresses.push({ letters: normal });
     formats.push({ code: 'General', isDate: false, dress: 0, isSeen: false });
   }
-  return { formats, dresses, normal };
+  const readChange = (dxf: XmlElement) => parseChange(dxf, palette, codes);
+  return {
+    formats,
+    dresses,
+    normal,
+    palette,
+    changes: children(child(root, 'dxfs'), 'dxf').map(readChange),
+    readChange,
+    readRunLetters: (properties) => properties && parseLetters(properties, palette),
+  };
+}
+
+/** What a conditional format changes; in it a solid fill names its colour as the ground's (18.8.14, common practice). */
+function parseChange(
+  dxf: XmlElement,
+  palette: Palette,
+  codes: ReadonlyMap<number, string>,
+): DressChange {
+  const change: DressChange = {};
+  const font = child(dxf, 'font');
+  if (font) {
+    const letters: Partial<Letters> = {};
+    for (const [name, key] of [
+      ['b', 'bold'],
+      ['i', 'italic'],
+      ['strike', 'strike'],
+    ] as const) {
+      const element = child(font, name);
+      if (element) letters[key] = isOn(element);
+    }
+    const underline = child(font, 'u');
+    if (underline) letters.underline = underline.attributes.val !== 'none';
+    const colour = palette.resolve(child(font, 'color'));
+    if (colour) letters.colour = colour;
+    if (Object.keys(letters).length > 0) change.letters = letters;
+  }
+  const pattern = child(child(dxf, 'fill'), 'patternFill');
+  if (pattern && pattern.attributes.patternType !== 'none') {
+    const ground = palette.resolve(child(pattern, 'bgColor'));
+    const front = palette.resolve(child(pattern, 'fgColor'));
+    const fill = ground ?? front;
+    if (fill) change.fill = fill;
+  }
+  const border = child(dxf, 'border');
+  if (border) Object.assign(change, parseBorder(border, palette));
+  const numFmt = child(dxf, 'numFmt')?.attributes;
+  if (numFmt) {
+    const id = Number(numFmt.numFmtId);
+    change.format = numFmt.formatCode ?? codes.get(id) ?? builtInFormat(id);
+  }
+  return change;
 }
 
 function isOn(element: XmlElement | undefined): boolean {
@@ -93,7 +150,8 @@ function parseLetters(font: XmlElement, palette: Palette): Letters {
   const underline = child(font, 'u');
   const colour = palette.resolve(child(font, 'color'));
   return {
-    family: child(font, 'name')?.attributes.val ?? PLAIN_LETTERS.family,
+    // Within a text the element is called `rFont` (18.4.5).
+    family: (child(font, 'name') ?? child(font, 'rFont'))?.attributes.val ?? PLAIN_LETTERS.family,
     size: Number(child(font, 'sz')?.attributes.val ?? PLAIN_LETTERS.size),
     ...(isOn(child(font, 'b')) ? { bold: true } : {}),
     ...(isOn(child(font, 'i')) ? { italic: true } : {}),
