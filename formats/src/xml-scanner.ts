@@ -118,10 +118,9 @@ export class XmlScanner {
       const value = text.slice(open + 1, shut);
       if (value.includes('<')) throw new XmlError('a tag begins within an attribute');
       const key = this.attributeName(written);
-      // Of `office:value` and an extension's own `value` the first counts: the standard's comes first.
-      if (attributes[key] === undefined) {
-        attributes[key] = value.includes('&') || hasControl(value) ? resolve(value, true) : value;
-      }
+      // Of `office:value` and an extension's own `value` the first counts, the other keeps its prefix.
+      attributes[key in attributes ? written : key] =
+        value.includes('&') || hasControl(value) ? resolve(value, true) : value;
       at = shut + 1;
       if (at < to && text.charCodeAt(at) > 0x20) throw new XmlError('attributes run together');
     }
