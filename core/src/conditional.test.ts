@@ -52,6 +52,14 @@ function valuesOf(snapshot: Snapshot): CellValues {
   const byPlace = new Map(snapshot.cells.map((cell) => [`${cell.row},${cell.column}`, cell]));
   return {
     get: (_, row, col) => scalarOf(byPlace.get(`${row},${col}`)),
+    each: (_, wanted, visit) => {
+      for (const cell of snapshot.cells) {
+        const isIn = cell.column === wanted.left || wanted.left < cell.column;
+        if (isIn && cell.row >= wanted.top && cell.row <= wanted.bottom) {
+          visit(scalarOf(cell), cell.row, cell.column);
+        }
+      }
+    },
     filled: (_, wanted) => ({ ...wanted, bottom: Math.min(wanted.bottom, snapshot.area.bottom) }),
   };
 }

@@ -375,22 +375,17 @@ class Rule {
     const counts = new Map<string, number>();
     const seen = new Set<number>();
     for (const area of this.areas) {
-      const filled = this.scope.cells.filled(this.sheet, area);
-      if (!filled) continue;
-      for (let row = filled.top; row <= filled.bottom; row++) {
-        for (let column = filled.left; column <= filled.right; column++) {
+      this.scope.cells.each(this.sheet, area, (value, row, column) => {
+        if (this.areas.length > 1) {
           const place = row * 16_384 + column;
-          if (this.areas.length > 1) {
-            if (seen.has(place)) continue;
-            seen.add(place);
-          }
-          const value = this.scope.cells.get(this.sheet, row, column);
-          if (value === null || value instanceof FormulaError) continue;
-          if (typeof value === 'number') numbers.push(value);
-          const key = keyOf(value);
-          counts.set(key, (counts.get(key) ?? 0) + 1);
+          if (seen.has(place)) return;
+          seen.add(place);
         }
-      }
+        if (value === null || value instanceof FormulaError) return;
+        if (typeof value === 'number') numbers.push(value);
+        const key = keyOf(value);
+        counts.set(key, (counts.get(key) ?? 0) + 1);
+      });
     }
     this.gathered = { numbers, counts };
     return this.gathered;

@@ -37,6 +37,31 @@ export class OccupancyBuilder {
     this.rows.push({ row, runs: [column, column] });
   }
 
+  /** Adds a rectangle whose rows follow those added so far, or are the last of them. */
+  addRun(row: { from: number; to: number }, column: { from: number; to: number }): void {
+    for (let each = row.from; each <= row.to; each++) {
+      const last = this.rows.at(-1);
+      const runs = last?.row === each ? last.runs : [];
+      if (last?.row !== each) {
+        // A repeated row is built once: its cells come one after the other for all of its repeats.
+        const known = this.rows.length > 0 && last!.row > each ? this.rowFrom(each) : null;
+        if (known) {
+          extend(known.runs, column);
+          continue;
+        }
+        if (last && last.row > each) this.isSorted = false;
+        this.rows.push({ row: each, runs });
+      }
+      extend(runs, column);
+    }
+  }
+
+  /** The entry of a row near the end of those added. */
+  private rowFrom(row: number): OccupiedRow | null {
+    const at = this.rows.length - 1 - (this.rows.at(-1)!.row - row);
+    return this.rows[at]?.row === row ? this.rows[at] : null;
+  }
+
   build(): Occupancy {
     if (this.isSorted) return { rows: this.rows };
     // Rows out of order: legal to nobody, seen all the same. Rows that come twice are joined.
@@ -54,6 +79,12 @@ export class OccupancyBuilder {
     const rows = [...byRow].map(([row, runs]) => ({ row, runs })).sort((a, b) => a.row - b.row);
     return { rows };
   }
+}
+
+/** Adds the columns from one to another behind the runs. */
+function extend(runs: number[], { from, to }: { from: number; to: number }): void {
+  if (runs.at(-1) === from - 1) runs[runs.length - 1] = to;
+  else runs.push(from, to);
 }
 
 function insertColumn(runs: number[], column: number): void {

@@ -14,12 +14,15 @@ import {
   parseFormula,
   type Result,
   type Scalar,
+  type SheetRules,
   type Snapshot,
   scalarOf,
   union,
+  unknownIn,
 } from '@tether/core';
 
-type Read = (sheet: string, area: Area) => Promise<Result<Snapshot>>;
+/** Gives the values of an area of a sheet. */
+type Read = (sheet: string, area: Area) => Promise<Result<SheetValues>>;
 
 /**
  * The snapshot as its sheet's conditional formats dress it. What they look at beside the snapshot's own cells (the rest
@@ -40,15 +43,22 @@ export async function withConditions(
   for (const [sheet, area] of lookedAt(snapshot, near, formulaOf)) {
     const isHere = sheet === snapshot.sheet.toLowerCase();
     if (isHere && contains(snapshot.area, area)) {
-      values.add(snapshot);
+      values.add(sheet, valuesOf(snapshot));
       continue;
     }
     const seen = await read(isHere ? snapshot.sheet : sheet, area);
     // A sheet that a formula names and that is not there leaves the formula without values, as in any program.
-    if (seen.ok) values.add(seen.value);
+    if (seen.ok) values.add(sheet, seen.value);
     else if (seen.fault.code !== 'sheet-missing') return seen;
   }
   return ok(applyConditions(snapshot, near, { cells: values, now: serialNow(), name: formulaOf }));
+}
+
+/** How many conditional formats there are, and what in them cannot be followed. */
+export function countConditions(
+  conditions: readonly ConditionalFormat[],
+): SheetRules['conditions'] {
+  return { count: conditions.length, unknown: [...new Set(conditions.flatMap(unknownIn))] };
 }
 
 /** Of each sheet (by its name in small letters) the area that the formats look at. */
@@ -115,22 +125,39 @@ function nameReader(
   };
 }
 
+/** The values of cells that were read without anything else, by their place. */
+export class SheetValues {
+  readonly cells = new Map<number, Scalar>();
+  box: Area | null = null;
+
+  add(row: number, column: number, value: Scalar): void {
+    if (value === null) return;
+    this.cells.set(row * 16_384 + column, value);
+    const { box } = this;
+    if (!box) {
+      this.box = { top: row, left: column, bottom: row, right: column };
+      return;
+    }
+    if (row < box.top) box.top = row;
+    if (row > box.bottom) box.bottom = row;
+    if (column < box.left) box.left = column;
+    if (column > box.right) box.right = column;
+  }
+}
+
+/** The values of a snapshot's cells. */
+export function valuesOf({ cells }: Snapshot): SheetValues {
+  const values = new SheetValues();
+  for (const cell of cells) values.add(cell.row, cell.column, scalarOf(cell));
+  return values;
+}
+
 /** The values of what was read, for formulas. */
 class Values implements CellValues {
-  private readonly sheets = new Map<string, { cells: Map<number, Scalar>; box: Area | null }>();
+  private readonly sheets = new Map<string, SheetValues>();
 
-  add({ sheet, cells }: Snapshot): void {
-    const key = sheet.toLowerCase();
-    const known = this.sheets.get(key) ?? { cells: new Map<number, Scalar>(), box: null };
-    this.sheets.set(key, known);
-    for (const cell of cells) {
-      const value = scalarOf(cell);
-      if (value === null) continue;
-      const { row, column } = cell;
-      known.cells.set(row * 16_384 + column, value);
-      const here = { top: row, left: column, bottom: row, right: column };
-      known.box = known.box ? union(known.box, here) : here;
-    }
+  add(sheet: string, values: SheetValues): void {
+    this.sheets.set(sheet.toLowerCase(), values);
   }
 
   get(sheet: string, row: number, column: number): Scalar {
@@ -140,6 +167,21 @@ class Values implements CellValues {
   filled(sheet: string, area: Area): Area | null {
     const box = this.sheets.get(sheet.toLowerCase())?.box;
     return box ? intersection(area, box) : null;
+  }
+
+  each(
+    sheet: string,
+    area: Area,
+    visit: (value: Scalar, row: number, column: number) => void,
+  ): void {
+    for (const [place, value] of this.sheets.get(sheet.toLowerCase())?.cells ?? []) {
+      // Column 16,384 makes a place of the next row's column 0.
+      const column = place % 16_384 || 16_384;
+      const row = (place - column) / 16_384;
+      if (row < area.top || row > area.bottom || column < area.left || column > area.right)
+        continue;
+      visit(value, row, column);
+    }
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Result } from '@tether/core';
 import { openDelimited } from './delimited/open-delimited.ts';
+import { openSpreadsheet } from './odf/open-spreadsheet.ts';
 import { openWorkbook } from './ooxml/open-workbook.ts';
 import type { OpenSource } from './source.ts';
 
@@ -8,7 +9,7 @@ import type { OpenSource } from './source.ts';
  * `shownPath` is the name that faults use. Faults: those of `openWorkbook` and `openDelimited`.
  */
 export function openSource(path: string, shownPath = path): Promise<Result<OpenSource>> {
-  return /\.(csv|tsv|tab)$/i.test(shownPath)
-    ? openDelimited(path, shownPath)
-    : openWorkbook(path, shownPath);
+  if (/\.(csv|tsv|tab)$/i.test(shownPath)) return openDelimited(path, shownPath);
+  if (/\.(ods|fods)$/i.test(shownPath)) return openSpreadsheet(path, shownPath);
+  return openWorkbook(path, shownPath);
 }

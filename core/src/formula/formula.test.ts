@@ -19,6 +19,7 @@ function cellsOf(rows: Scalar[][]): CellValues {
           ? 7
           : null
         : (rows[row - 1]?.[column - 1] ?? null),
+    each: () => {},
     filled: (_, area: Area) =>
       area.top > height || area.left > width
         ? null

@@ -32,6 +32,12 @@ export interface CellValues {
   get(sheet: string, row: number, column: number): Scalar;
   /** The part of `area` outside which the sheet has no values at all, null when nothing of it has. */
   filled(sheet: string, area: Area): Area | null;
+  /** Calls back for every cell of `area` that has a value: never for more cells than there are values. */
+  each(
+    sheet: string,
+    area: Area,
+    visit: (value: Scalar, row: number, column: number) => void,
+  ): void;
 }
 
 export function isRange(value: Value): value is RangeValue {

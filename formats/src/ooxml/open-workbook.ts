@@ -1,13 +1,14 @@
 import {
   type Area,
   type Cell,
-  type ConditionalFormat,
   cutSnapshot,
   type DefinedName,
+  FormulaError,
   fail,
   findSheet,
   holds,
   intersection,
+  isoToSerial,
   MAX_ROWS,
   type Occupancy,
   OccupancyBuilder,
@@ -17,11 +18,11 @@ import {
   type SheetSummary,
   type Snapshot,
   type SourceChart,
+  SYSTEMS_APART,
   shiftFormula,
   type TableObject,
-  unknownIn,
 } from '@tether/core';
-import { withConditions } from '../conditions.ts';
+import { countConditions, SheetValues, withConditions } from '../conditions.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
 import { XmlError } from '../xml.ts';
@@ -41,6 +42,7 @@ import {
 import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
 import { parseStyles, type StylesPart } from './styles.ts';
 import { readTables } from './tables.ts';
+import { unescapeText } from './text.ts';
 import { parseWorkbook, type WorkbookPart } from './workbook.ts';
 
 /**
@@ -120,7 +122,7 @@ class Workbook implements OpenSource {
       const marked = await this.withMarks(bare.value, part.value, frame);
       if (!marked.ok) return marked;
       return withConditions(marked.value, frame.conditions, this.names, (other, wanted) =>
-        this.readCells(other, wanted, false),
+        this.readValues(other, wanted),
       );
     });
   }
@@ -191,6 +193,45 @@ class Workbook implements OpenSource {
       };
       return ok(cutSnapshot(whole, area));
     });
+  }
+
+  /** Nothing but the values of an area, as formulas see them. */
+  private async readValues(sheet: string, area: Area): Promise<Result<SheetValues>> {
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    const styles = await this.loadStyles();
+    if (!styles.ok) return styles;
+    const { formats } = styles.value;
+    const apart = this.workbook.dateSystem === '1904' ? SYSTEMS_APART : 0;
+    let values = new SheetValues();
+    let texts: { row: number; column: number; index: number }[] = [];
+    const visitor: SheetVisitor = {
+      top: area.top,
+      bottom: area.bottom,
+      restart() {
+        values = new SheetValues();
+        texts = [];
+      },
+      cell(row, column, style, type, value) {
+        if (column < area.left || column > area.right || value === null || value === '') return;
+        if (type === 's') texts.push({ row, column, index: Number(value) });
+        else if (type === 'b') values.add(row, column, value === '1' || value === 'true');
+        else if (type === 'e') values.add(row, column, new FormulaError(String(value)));
+        else if (type === 'd') values.add(row, column, isoToSerial(String(value), '1900'));
+        else if (typeof value === 'number' && apart > 0 && formats[style]?.isDate) {
+          values.add(row, column, value + apart);
+        } else values.add(row, column, typeof value === 'string' ? unescapeText(value) : value);
+      },
+    };
+    const scanned = await this.scanSheet(part.value, visitor, false);
+    if (!scanned.ok) return scanned;
+    const strings = await this.strings.resolve(new Set(texts.map(({ index }) => index)));
+    if (!strings.ok) return strings;
+    for (const { row, column, index } of texts) {
+      const text = strings.value.get(index);
+      if (text) values.add(row, column, text);
+    }
+    return ok(values);
   }
 
   /** The snapshot with the links and notes of its cells. */
@@ -400,13 +441,6 @@ class SharedFormulas {
       },
     };
   }
-}
-
-/** How many conditional formats there are, and what in them cannot be followed. */
-export function countConditions(
-  conditions: readonly ConditionalFormat[],
-): SheetRules['conditions'] {
-  return { count: conditions.length, unknown: [...new Set(conditions.flatMap(unknownIn))] };
 }
 
 /** Turns what a scan of malformed XML throws into a fault. */

@@ -1,0 +1,289 @@
+import {
+  type Area,
+  type Band,
+  columnName,
+  cutSnapshot,
+  type DefinedName,
+  fail,
+  findSheet,
+  type Occupancy,
+  ok,
+  type Result,
+  type SheetRules,
+  type SheetSummary,
+  type Snapshot,
+  type SourceChart,
+  type TableObject,
+} from '@tether/core';
+import { countConditions, valuesOf, withConditions } from '../conditions.ts';
+import type { OpenSource } from '../source.ts';
+import { child, descendants, parseXml, type XmlElement, XmlError } from '../xml.ts';
+import { readOdfChart } from './charts.ts';
+import { formatsOfMaps } from './conditions.ts';
+import { type Content, openFlat, openPacked, walk } from './content.ts';
+import { parseOdfRange } from './formula.ts';
+import { Reading } from './reading.ts';
+import { type Found, type OdfSheet, SheetIndex } from './sheet-index.ts';
+import { OdfStyles } from './styles.ts';
+import { TableEvents } from './table-events.ts';
+
+/** Height of a row about which nothing is said: that of ten-point letters (common practice). */
+const USUAL_HEIGHT = 12.8;
+const USUAL_WIDTH = 64;
+/**
+ * Opens an OpenDocument spreadsheet (ODF 1.3, ISO/IEC 26300), packed or flat. `shownPath` is the name that faults use.
+ * Faults: those of `openWorkbook`.
+ */
+export async function openSpreadsheet(
+  path: string,
+  shownPath: string,
+): Promise<Result<OpenSource>> {
+  const content = /\.fods$/i.test(shownPath)
+    ? await openFlat(path, shownPath)
+    : await openPacked(path, shownPath);
+  if (!content.ok) return content;
+  const opened = await guard(shownPath, () => Spreadsheet.open(content.value, shownPath));
+  if (!opened.ok) await content.value.close();
+  return opened;
+}
+
+class Spreadsheet implements OpenSource {
+  private tables: TableObject[] | null = null;
+
+  private constructor(
+    private readonly content: Content,
+    private readonly shownPath: string,
+    private readonly styles: OdfStyles,
+    private readonly all: OdfSheet[],
+    private readonly found: Found,
+  ) {}
+
+  static async open(content: Content, shownPath: string): Promise<Result<OpenSource>> {
+    const styles = new OdfStyles();
+    const part = await content.part('styles.xml');
+    if (!part.ok) return part;
+    if (part.value) addStyles(styles, parseXml(part.value));
+    const index = new SheetIndex(styles);
+    const events = new TableEvents(index, (frame, at) => index.frame(frame, at));
+    const walked = await walk(content, events);
+    if (!walked.ok) return walked;
+    if (index.sheets.length === 0) return fail('source-not-workbook', { path: shownPath });
+    return ok(new Spreadsheet(content, shownPath, styles, index.sheets, index));
+  }
+
+  get sheets(): SheetSummary[] {
+    return this.all.map(({ name, state }) => ({ name, state }));
+  }
+
+  get names(): DefinedName[] {
+    return this.found.names;
+  }
+
+  async readArea(sheet: string, area: Area, { look = true } = {}): Promise<Result<Snapshot>> {
+    const bare = await this.readCells(sheet, area, look);
+    if (!bare.ok || !look) return bare.ok ? ok(bare.value.snapshot) : bare;
+    const { snapshot, mapped } = bare.value;
+    const formats = [
+      ...this.sheetNamed(snapshot.sheet)!.conditions,
+      ...[...mapped].flatMap(([name, areas]) =>
+        formatsOfMaps(this.styles.cell(name).maps, areas, this.styles),
+      ),
+    ];
+    return guard(this.shownPath, () =>
+      withConditions(snapshot, formats, this.names, async (other, wanted) => {
+        const read = await this.readCells(other, wanted, false);
+        return read.ok ? ok(valuesOf(read.value.snapshot)) : read;
+      }),
+    );
+  }
+
+  /** The cells of an area, and by their style the areas of those whose style has conditions. */
+  private async readCells(
+    sheet: string,
+    area: Area,
+    look: boolean,
+  ): Promise<Result<{ snapshot: Snapshot; mapped: Map<string, Area[]> }>> {
+    const found = this.sheetNamed(sheet);
+    if (!found) return this.missing(sheet);
+    return guard(this.shownPath, async () => {
+      const reading = new Reading(found, area, look, this.styles);
+      const events = new TableEvents(reading);
+      reading.onDone = () => {
+        events.isDone = true;
+      };
+      const walked = await walk(this.content, events);
+      if (!walked.ok) return walked;
+      const { digitWidth } = this.styles;
+      const usual = widest(found.columns);
+      const pixels = (style: string | undefined) =>
+        Math.round(((this.styles.size('table-column', style) ?? USUAL_WIDTH * 0.75) * 96) / 72);
+      const width = (style: string | undefined) => Number((pixels(style) / digitWidth).toFixed(4));
+      const columnWidth = width(usual?.style);
+      const rowHeight = round(this.styles.size('table-row', found.usualRow) ?? USUAL_HEIGHT);
+      const columns = found.columns.flatMap(({ from, to, style, isHidden }): Band[] => {
+        const size = width(style);
+        if (size === columnWidth && !isHidden) return [];
+        const bands: Band[] = [];
+        for (let index = Math.max(from, area.left); index <= Math.min(to, area.right); index++) {
+          bands.push({
+            index,
+            ...(size === columnWidth ? {} : { size }),
+            ...(isHidden ? { hidden: true } : {}),
+          });
+        }
+        return bands;
+      });
+      const rows = reading.rows.flatMap(({ index, style, isHidden }): Band[] => {
+        const size = round(this.styles.size('table-row', style) ?? USUAL_HEIGHT);
+        if (size === rowHeight && !isHidden) return [];
+        return [
+          { index, ...(size === rowHeight ? {} : { size }), ...(isHidden ? { hidden: true } : {}) },
+        ];
+      });
+      const whole: Snapshot = {
+        sheet: found.name,
+        area,
+        cells: reading.cells,
+        merges: reading.merges,
+        columns: look ? columns : [],
+        rows: look ? rows : [],
+        dresses: this.styles.dresses,
+        defaults: look
+          ? { columnWidth, rowHeight, digitWidth }
+          : { columnWidth: 0, rowHeight: 0, digitWidth: 0 },
+      };
+      return ok({ snapshot: cutSnapshot(whole, area), mapped: reading.mapped });
+    });
+  }
+
+  async readOccupancy(sheet: string): Promise<Result<Occupancy>> {
+    const found = this.sheetNamed(sheet);
+    return found ? ok(found.occupancy) : this.missing(sheet);
+  }
+
+  async readTables(): Promise<Result<TableObject[]>> {
+    if (this.tables) return ok(this.tables);
+    const tables: TableObject[] = [];
+    for (const { name, sheet, area, headerRows } of this.found.databases) {
+      const bounded = { ...area, bottom: area.top, right: Math.min(area.right, area.left + 999) };
+      const header = headerRows === 0 ? null : await this.readArea(sheet, bounded, { look: false });
+      if (header && !header.ok) continue;
+      const texts = new Map(header?.value.cells.map(({ column, text }) => [column, text]));
+      const columns: string[] = [];
+      for (let column = bounded.left; column <= bounded.right; column++) {
+        columns.push(texts.get(column) ?? columnName(column));
+      }
+      tables.push({ name, sheet, area, headerRows, totalsRows: 0, columns });
+    }
+    this.tables = tables;
+    return ok(tables);
+  }
+
+  async readCharts(): Promise<Result<SourceChart[]>> {
+    return guard(this.shownPath, async () => {
+      const charts: SourceChart[] = [];
+      for (const sheet of this.all) {
+        let count = 0;
+        const places = [
+          ...sheet.frames,
+          ...sheet.shapes.flatMap((shapes) =>
+            descendants(shapes, 'frame').map((frame) => ({ frame, row: 0, column: 0 })),
+          ),
+        ];
+        for (const { frame, row, column } of places) {
+          const object = child(frame, 'object');
+          if (!object) continue;
+          const content = await this.objectOf(object);
+          if (!content.ok) return content;
+          const chart = content.value && readOdfChart(content.value);
+          if (!chart) continue;
+          count++;
+          const end = parseOdfRange(frame.attributes['end-cell-address'] ?? '')?.area;
+          charts.push({
+            id: `${sheet.name}/${count}`,
+            name: frame.attributes.name || `Chart ${count}`,
+            sheet: sheet.name,
+            place: row > 0 ? placeOf({ row, column }, end) : null,
+            ...chart,
+          });
+        }
+      }
+      return ok(charts);
+    });
+  }
+
+  /** The content of an object within the document: a part of the package, or standing in the object itself. */
+  private async objectOf(object: XmlElement): Promise<Result<XmlElement | null>> {
+    const inline = child(object, 'document');
+    if (inline) return ok(inline);
+    const target = (object.attributes.href ?? '').replace(/^\.\//, '');
+    if (target === '' || target.startsWith('..') || target.includes(':')) return ok(null);
+    const part = await this.content.part(`${target}/content.xml`);
+    if (!part.ok) return part;
+    return ok(part.value && parseXml(part.value));
+  }
+
+  async readRules(sheet: string): Promise<Result<SheetRules>> {
+    const found = this.sheetNamed(sheet);
+    if (!found) return this.missing(sheet);
+    return ok({
+      protection: { isProtected: found.isProtected, hasPassword: found.hasPassword },
+      validations: [...found.validations].flatMap(([name, areas]) => {
+        const rule = this.found.validations.get(name);
+        return rule ? [{ ...rule, areas }] : [];
+      }),
+      conditions: countConditions(found.conditions),
+    });
+  }
+
+  close(): Promise<void> {
+    return this.content.close();
+  }
+
+  private sheetNamed(name: string): OdfSheet | undefined {
+    return findSheet(this.all, name);
+  }
+
+  private missing(sheet: string) {
+    return fail('sheet-missing', { sheet, sheets: this.all.map(({ name }) => name).join(', ') });
+  }
+}
+
+function addStyles(styles: OdfStyles, root: XmlElement): void {
+  for (const name of ['font-face-decls', 'styles', 'automatic-styles']) {
+    const element = child(root, name);
+    if (element) styles.add(element);
+  }
+}
+
+function placeOf(from: { row: number; column: number }, end: Area | undefined): Area {
+  return {
+    top: from.row,
+    left: from.column,
+    bottom: Math.max(from.row, end?.top ?? from.row + 14),
+    right: Math.max(from.column, end?.left ?? from.column + 7),
+  };
+}
+
+function widest(columns: OdfSheet['columns']): OdfSheet['columns'][number] | undefined {
+  return columns.reduce<OdfSheet['columns'][number] | undefined>(
+    (most, each) => (!most || each.to - each.from > most.to - most.from ? each : most),
+    undefined,
+  );
+}
+
+function round(size: number): number {
+  return Number(size.toFixed(2));
+}
+
+/** Turns what a walk through malformed XML throws into a fault. */
+async function guard<T>(path: string, work: () => Promise<Result<T>>): Promise<Result<T>> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof XmlError) {
+      return fail('source-damaged', { path, detail: 'one of its parts is not well-formed XML' });
+    }
+    throw error;
+  }
+}
