@@ -2,6 +2,7 @@ export * from './address.ts';
 export * from './chart.ts';
 export * from './conditional.ts';
 export * from './date.ts';
+export * from './delimited.ts';
 export * from './fault.ts';
 export {
   evaluate,

@@ -1,3 +1,3 @@
-export { openSource } from './open-source.ts';
+export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.ts';
 export type { OpenSource } from './source.ts';
 export { takeReach } from './take-reach.ts';

@@ -1,6 +1,7 @@
 import type {
   Area,
   DefinedName,
+  DelimitedGuess,
   Occupancy,
   Result,
   SheetRules,
@@ -14,6 +15,8 @@ import type {
 export interface OpenSource {
   sheets: SheetSummary[];
   names: DefinedName[];
+  /** Of delimited text: how it was found to be written, and what of that was overruled. */
+  readonly delimited?: DelimitedGuess;
   /**
    * What `area` of a sheet holds and, unless `look` is false, how it looks. Without the look only as much of the file is
    * read as lies in front of the area's last row. Faults: `sheet-missing` and those of `openSource`.

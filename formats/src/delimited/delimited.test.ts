@@ -2,10 +2,13 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
+import type { DelimitedReading, Encoding } from '@tether/core';
+import fc from 'fast-check';
+import Papa from 'papaparse';
 import { openSource } from '../open-source.ts';
 import { writeFixture } from '../workbook.fixture.ts';
-import { decodeText } from './decode.ts';
-import { guessDelimiter, splitRecords } from './records.ts';
+import { decodeText, guessEncoding } from './decode.ts';
+import { guessDelimiter, guessQuote, splitRecords } from './records.ts';
 import { guessWriting, readField } from './values.ts';
 
 // The conformance set csv-spectrum 2.0.0: each text with the records it means, by header.
@@ -21,11 +24,12 @@ describe('csv-spectrum', () => {
   test('is there', () => expect(texts.length).toBeGreaterThan(10));
 
   test.each(texts)('%s', (name) => {
-    const { text } = decodeText(readFileSync(join(root, 'csvs', name)))!;
+    const bytes = readFileSync(join(root, 'csvs', name));
+    const text = decodeText(bytes, guessEncoding(bytes)!);
     const expected = JSON.parse(
       readFileSync(join(root, 'json', name.replace(/csv$/, 'json')), 'utf8'),
     );
-    const [header, ...records] = splitRecords(text, ',');
+    const [header, ...records] = splitRecords(text, { delimiter: ',', quote: '"' });
     const read = records.map((record) =>
       Object.fromEntries(header!.map((key, index) => [key, record[index]])),
     );
@@ -63,7 +67,7 @@ describe('records (RFC 4180, section 2)', () => {
     ['5" pipe,x', [['5" pipe', 'x']]],
     ['', []],
   ])('%j', (text, records) => {
-    expect(splitRecords(text, ',')).toEqual(records);
+    expect(splitRecords(text, { delimiter: ',', quote: '"' })).toEqual(records);
   });
 
   test.each([
@@ -77,19 +81,53 @@ describe('records (RFC 4180, section 2)', () => {
   });
 });
 
-test.each([
+test.each<[string, Buffer, Encoding]>([
   ['UTF-8', Buffer.from('Größe'), 'utf-8'],
   ['UTF-8 with its mark', Buffer.from('\ufeffGröße'), 'utf-8'],
   ['UTF-16, little end first', Buffer.from('\ufeffGröße', 'utf16le'), 'utf-16le'],
   ['UTF-16, big end first', Buffer.from('\ufeffGröße', 'utf16le').swap16(), 'utf-16be'],
   ['Windows-1252', Buffer.from([0x47, 0x72, 0xf6, 0xdf, 0x65]), 'windows-1252'],
 ])('%s is read', (_, bytes, encoding) => {
-  expect(decodeText(bytes)).toEqual({ text: 'Größe', encoding });
+  expect(guessEncoding(bytes)).toBe(encoding);
+  expect(decodeText(bytes, encoding)).toBe('Größe');
+});
+
+test.each<[string, string]>([
+  ["'a,b',1\n'c',2\n'd',3\n", "'"],
+  ['"a,b",1\n', '"'],
+  ["it's,1\n", '"'],
+])('the quote of %j is %s', (text, quote) => expect(guessQuote(text)).toBe(quote));
+
+test('without quotes a quote is a letter', () => {
+  expect(splitRecords('"a,b"\n', { delimiter: ',', quote: 'none' })).toEqual([['"a', 'b"']]);
+});
+
+// Reference library: papaparse 5.7.1, for texts that RFC 4180 allows.
+test('records are those of a reference library', () => {
+  const field = fc.string({
+    unit: fc.constantFrom('a', '1', ',', '"', '\n', ' ', 'é'),
+    maxLength: 6,
+  });
+  const written = (text: string) =>
+    /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+  fc.assert(
+    fc.property(
+      fc.array(fc.array(field, { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 5 }),
+      fc.constantFrom('\n', '\r\n'),
+      (records, end) => {
+        const text = records.map((record) => record.map(written).join(',')).join(end) + end;
+        const ours = splitRecords(text, { delimiter: ',', quote: '"' });
+        expect(ours).toEqual(records);
+        const theirs = Papa.parse<string[]>(text, { delimiter: ',', newline: end }).data;
+        expect(ours).toEqual(theirs.slice(0, -1));
+      },
+    ),
+  );
 });
 
 describe('fields', () => {
-  const comma = guessWriting([['1,5', '2,25']], ';');
-  const point = guessWriting([['1.5', '1,234.5']], ';');
+  const comma = { ...guessWriting([['1,5', '2,25']], ';'), dates: 'by column' as const };
+  const point = { ...guessWriting([['1.5', '1,234.5']], ';'), dates: 'by column' as const };
 
   test.each([
     ['1,234.5', point, 'number', 1234.5],
@@ -110,13 +148,14 @@ describe('fields', () => {
   });
 
   test('dates with slashes are read only where the order can be told', () => {
-    const writing = guessWriting(
+    const guess = guessWriting(
       [
         ['05/10/2026', '05/10/2026', '10/25/2026'],
         ['25/10/2026', '06/11/2026', '10/26/2026'],
       ],
       ',',
     );
+    const writing = { ...guess, dates: 'by column' as const };
     expect(readField('05/10/2026', 0, writing)).toMatchObject({
       type: 'date',
       value: '2026-10-05',
@@ -155,6 +194,39 @@ describe('a file', () => {
     ).toMatchObject({
       fault: { code: 'sheet-missing' },
     });
+  });
+
+  test('is read otherwise where somebody says so', async () => {
+    const path = await writeFixture('a;05/06/2026;1,5\nb;"x;y";2,5\n', 'data.csv');
+    const read = async (delimited: Partial<DelimitedReading>) => {
+      const source = await openSource(path, 'data.csv', { delimited });
+      if (!source.ok) throw new Error(source.fault.message);
+      const area = await source.value.readArea('data', { top: 1, left: 1, bottom: 2, right: 4 });
+      if (!area.ok) throw new Error(area.fault.message);
+      return { guess: source.value.delimited, cells: area.value.cells.map(({ value }) => value) };
+    };
+    expect(await read({})).toEqual({
+      guess: {
+        guessed: {
+          encoding: 'utf-8',
+          delimiter: ';',
+          quote: '"',
+          decimal: ',',
+          dates: 'by column',
+        },
+        overruled: {},
+      },
+      cells: ['a', '05/06/2026', 1.5, 'b', 'x;y', 2.5],
+    });
+    expect((await read({ dates: 'day first' })).cells[1]).toBe('2026-06-05');
+    expect((await read({ dates: 'month first' })).cells[1]).toBe('2026-05-06');
+    expect((await read({ decimal: '.' })).cells[2]).toBe('1,5');
+    expect((await read({ quote: 'none', delimiter: ';' })).cells.slice(4)).toEqual([
+      '"x',
+      'y"',
+      2.5,
+    ]);
+    expect((await read({ delimiter: '|' })).cells).toEqual(['a;05/06/2026;1,5', 'b;"x;y";2,5']);
   });
 
   test.each([

@@ -3,9 +3,13 @@ import { basename, extname } from 'node:path';
 import {
   type Area,
   type Cell,
+  type DelimitedGuess,
+  type DelimitedReading,
   fail,
   findSheet,
+  MAX_COLUMNS,
   MAX_ROWS,
+  type Occupancy,
   OccupancyBuilder,
   ok,
   type Result,
@@ -13,8 +17,8 @@ import {
   type Snapshot,
 } from '@tether/core';
 import type { OpenSource } from '../source.ts';
-import { decodeText } from './decode.ts';
-import { guessDelimiter, splitRecords } from './records.ts';
+import { decodeText, guessEncoding } from './decode.ts';
+import { guessDelimiter, guessQuote, Records } from './records.ts';
 import { guessWriting, readField, type Writing } from './values.ts';
 
 const MAX_BYTES = 200 << 20;
@@ -24,11 +28,15 @@ const LOOKED_AT = 2_000;
 const COLUMN_WIDTH = 15;
 
 /**
- * Opens delimited text as a source with one sheet named after the file. Delimiter, encoding, decimal mark and the order
- * of dates are found by looking. Faults: `source-missing`, `source-unreadable`, `source-empty`, `source-not-text`,
- * `source-too-large`.
+ * Opens delimited text (RFC 4180 and its everyday cousins) as a source with one sheet named after the file. How it is
+ * written is found by looking; what `overruled` says goes before that. Faults: `source-missing`, `source-unreadable`,
+ * `source-empty`, `source-not-text`, `source-too-large`.
  */
-export async function openDelimited(path: string, shownPath: string): Promise<Result<OpenSource>> {
+export async function openDelimited(
+  path: string,
+  shownPath: string,
+  overruled: Partial<DelimitedReading> = {},
+): Promise<Result<OpenSource>> {
   let bytes: Buffer;
   try {
     const { size } = await stat(path);
@@ -41,22 +49,36 @@ export async function openDelimited(path: string, shownPath: string): Promise<Re
     if (code === 'ENOENT') return fail('source-missing', { path: shownPath });
     return fail('source-unreadable', { path: shownPath, detail: code });
   }
-  const decoded = decodeText(bytes);
-  if (!decoded) return fail('source-not-text', { path: shownPath });
-  const delimiter = guessDelimiter(decoded.text);
-  const records = splitRecords(decoded.text, delimiter, MAX_ROWS);
-  const writing = guessWriting(records.slice(0, LOOKED_AT), delimiter);
+  const encoding = guessEncoding(bytes);
+  if (!encoding) return fail('source-not-text', { path: shownPath });
+  const text = decodeText(bytes, overruled.encoding ?? encoding);
+  const quote = guessQuote(text);
+  const delimiter = guessDelimiter(text, overruled.quote ?? quote);
+  const marks = { delimiter: overruled.delimiter ?? delimiter, quote: overruled.quote ?? quote };
+  const records = new Records(text, marks, MAX_ROWS);
+  const looked = Array.from({ length: Math.min(records.count, LOOKED_AT) }, (_, index) =>
+    records.record(index),
+  );
+  const { decimal, slashOrder } = guessWriting(looked, marks.delimiter);
+  const writing: Writing = {
+    decimal: overruled.decimal ?? decimal,
+    slashOrder,
+    dates: overruled.dates ?? 'by column',
+  };
   const name = basename(shownPath, extname(shownPath)).slice(0, 255) || 'Data';
-  return ok(new DelimitedText(name, records, writing));
+  const guessed: DelimitedReading = { encoding, delimiter, quote, decimal, dates: 'by column' };
+  return ok(new DelimitedText(name, records, writing, { guessed, overruled }));
 }
 
 class DelimitedText implements OpenSource {
   readonly names = [];
+  private occupancy: Occupancy | null = null;
 
   constructor(
     private readonly name: string,
-    private readonly records: string[][],
+    private readonly records: Records,
     private readonly writing: Writing,
+    readonly delimited: DelimitedGuess,
   ) {}
 
   get sheets() {
@@ -67,11 +89,15 @@ class DelimitedText implements OpenSource {
     const found = this.requireSheet(sheet);
     if (!found.ok) return found;
     const cells: Cell[] = [];
-    for (let row = area.top; row <= Math.min(area.bottom, this.records.length); row++) {
-      const record = this.records[row - 1]!;
+    for (let row = area.top; row <= Math.min(area.bottom, this.records.count); row++) {
+      const record = this.records.record(row - 1);
       for (let column = area.left; column <= Math.min(area.right, record.length); column++) {
         const content = readField(record[column - 1]!, column - 1, this.writing);
-        if (content) cells.push({ row, column, ...content, ...(look ? { dress: 0 } : {}) });
+        if (!content) continue;
+        const { type, value, text } = content;
+        cells.push(
+          look ? { row, column, type, value, text, dress: 0 } : { row, column, type, value, text },
+        );
       }
     }
     return ok({
@@ -86,17 +112,20 @@ class DelimitedText implements OpenSource {
     });
   }
 
-  async readOccupancy(sheet: string, until = MAX_ROWS) {
+  async readOccupancy(sheet: string): Promise<Result<Occupancy>> {
     const found = this.requireSheet(sheet);
     if (!found.ok) return found;
+    if (this.occupancy) return ok(this.occupancy);
     const builder = new OccupancyBuilder();
-    for (let row = 1; row <= Math.min(until, this.records.length); row++) {
-      const record = this.records[row - 1]!;
-      for (let column = 1; column <= record.length; column++) {
+    for (let row = 1; row <= this.records.count; row++) {
+      const record = this.records.record(row - 1);
+      const width = Math.min(MAX_COLUMNS, record.length);
+      for (let column = 1; column <= width; column++) {
         if (record[column - 1]!.trim() !== '') builder.add(row, column);
       }
     }
-    return ok(builder.build());
+    this.occupancy = builder.build();
+    return ok(this.occupancy);
   }
 
   async readTables() {
