@@ -45,10 +45,57 @@ export function showsDate(code: string): boolean {
   return getFormatInfo(code).isDate;
 }
 
+/** The value made whole where its fraction rounds up to one, which the library shows as `1 1/1`. */
+function wholeFraction(value: number, code: string): number {
+  const match = /\?\/(\?+|\d+)/.exec(code);
+  if (!match || !/[#0]/.test(code)) return value;
+  const largest = match[1]!.startsWith('?') ? 10 ** match[1]!.length - 1 : Number(match[1]);
+  const size = Math.abs(value);
+  return size % 1 >= 1 - 1 / (2 * largest) ? Math.sign(value) * Math.round(size) : value;
+}
+
+const PLAIN = /^(#,##)?0(?:\.(0{1,6}))?(%?)$/;
+const plainCodes = new Map<
+  string,
+  { hasThousands: boolean; decimals: number; isShare: boolean } | null
+>();
+
+/**
+ * The text under the codes that most cells have (`0`, `0.00`, `#,##0.00`, `0%`), several times faster than through the
+ * library; null for other codes and for values too large to be rounded exactly.
+ */
+function showPlain(value: number, code: string): string | null {
+  let plain = plainCodes.get(code);
+  if (plain === undefined) {
+    const match = PLAIN.exec(code);
+    plain = match && {
+      hasThousands: match[1] !== undefined,
+      decimals: match[2]?.length ?? 0,
+      isShare: match[3] === '%',
+    };
+    plainCodes.set(code, plain);
+  }
+  if (!plain || !(Math.abs(value) < 1e9)) return null;
+  const { hasThousands, decimals, isShare } = plain;
+  // As written, 1.005 is rounded to 1.01 although the nearest binary number lies below it.
+  const scaled = Math.abs(value) * (isShare ? 100 : 1) * 10 ** decimals;
+  const whole = Math.round(Number(scaled.toPrecision(15)));
+  const digits = String(whole).padStart(decimals + 1, '0');
+  const head = digits.slice(0, digits.length - decimals);
+  let text = head;
+  if (hasThousands && head.length > 3) text = head.replace(/\B(?=(\d{3})+$)/g, ',');
+  if (decimals > 0) text += `.${digits.slice(-decimals)}`;
+  return `${value < 0 && whole > 0 ? '-' : ''}${text}${isShare ? '%' : ''}`;
+}
+
 /** The text that `value` shows under the format `code`. A code that makes no sense shows the value as it is. */
 export function showNumber(value: number, code: string, system: DateSystem = '1900'): string {
+  const plain = showPlain(value, code);
+  if (plain !== null) return plain;
   const shifted = system === '1904' && isValidFormat(code) && getFormatInfo(code).isDate;
   try {
+    if (value === 0 && code.includes('E')) return format(code.replace(/#+(?=0[.0]*E)/g, ''), 0);
+    if (code.includes('/') && code.includes('?')) return format(code, wholeFraction(value, code));
     return format(code, shifted ? value + SYSTEMS_APART : value);
   } catch {
     return String(value);

@@ -1,11 +1,12 @@
-import { constants } from 'node:fs';
-import { type FileHandle, open } from 'node:fs/promises';
+import { close, closeSync, constants, fstatSync, openSync, read, readSync } from 'node:fs';
 import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import { createInflateRaw, inflateRaw, inflateRawSync, constants as zlib } from 'node:zlib';
 import { fail, ok, type Result } from '@tether/core';
 
 const inflate = promisify(inflateRaw);
+const readAsync = promisify(read);
+const closeAsync = promisify(close);
 
 /** One entry of the package's central directory. */
 interface Entry {
@@ -51,23 +52,17 @@ export class PackageFile {
    * `source-old-format`, `source-password-protected`, `source-damaged`.
    */
   static async open(path: string, shownPath = path): Promise<Result<PackageFile>> {
-    let handle: FileHandle;
+    let file: FileBytes | null = null;
     try {
-      // Not blocking: a named pipe with the name of a workbook must not hold the reader for ever.
-      handle = await open(path, constants.O_RDONLY | constants.O_NONBLOCK);
-    } catch (error) {
-      return fileFault(error, shownPath);
-    }
-    try {
-      const file = await FileBytes.of(handle);
+      file = FileBytes.open(path);
       const directory = file
         ? await readDirectory(file, shownPath)
         : fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
       if (directory.ok) return ok(new PackageFile(file!, shownPath, directory.value));
-      await handle.close();
+      await file?.close();
       return directory;
     } catch (error) {
-      await handle.close();
+      await file?.close();
       return fileFault(error, shownPath);
     }
   }
@@ -228,21 +223,41 @@ function fileFault(error: unknown, path: string) {
 /** The most bytes read at once: the platform's reading call ends the whole process at lengths over 31 bits. */
 const MAX_READ = 1 << 30;
 
-/** The bytes of an open file: a small file's all at once, a large one's as they are asked for. */
+/**
+ * The bytes of a file: a small file's are read and the file closed at once, a large one's are read as they are asked
+ * for. Opening does not hand over to the platform's own threads: for a small file that takes longer than reading it, and
+ * all reading happens in a worker thread anyway.
+ */
 class FileBytes {
   private constructor(
-    private readonly file: FileHandle,
     readonly size: number,
+    private descriptor: number | null,
     private readonly whole: Buffer | null,
   ) {}
 
-  /** Null when it is not a plain file. */
-  static async of(file: FileHandle): Promise<FileBytes | null> {
-    const stat = await file.stat();
-    if (!stat.isFile()) return null;
-    const lazy = new FileBytes(file, stat.size, null);
-    if (stat.size > SMALL_FILE) return lazy;
-    return new FileBytes(file, stat.size, await lazy.read(0, stat.size));
+  /** Null when it is not a plain file; throws what the platform says when it cannot be opened. */
+  static open(path: string): FileBytes | null {
+    // Not blocking: a named pipe with the name of a workbook must not hold the reader for ever.
+    const descriptor = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    let isKept = false;
+    try {
+      const stat = fstatSync(descriptor);
+      if (!stat.isFile()) return null;
+      if (stat.size > SMALL_FILE) {
+        isKept = true;
+        return new FileBytes(stat.size, descriptor, null);
+      }
+      const whole = Buffer.allocUnsafe(stat.size);
+      let done = 0;
+      while (done < stat.size) {
+        const count = readSync(descriptor, whole, done, stat.size - done, done);
+        if (count === 0) break;
+        done += count;
+      }
+      return new FileBytes(done, null, whole.subarray(0, done));
+    } finally {
+      if (!isKept) closeSync(descriptor);
+    }
   }
 
   /** `length` bytes at `position`; throws when the file has not got them. */
@@ -253,18 +268,27 @@ class FileBytes {
     // Asked before memory is taken for it: a spoilt directory can name any length.
     if (position + length > this.size) throw new Error('the file ends early');
     if (this.whole) return this.whole.subarray(position, position + length);
+    if (this.descriptor === null) throw new Error('the file is closed');
     const buffer = Buffer.allocUnsafe(length);
     let done = 0;
     while (done < length) {
-      const { bytesRead } = await this.file.read(buffer, done, length - done, position + done);
+      const { bytesRead } = await readAsync(
+        this.descriptor,
+        buffer,
+        done,
+        length - done,
+        position + done,
+      );
       if (bytesRead === 0) throw new Error('the file ends early');
       done += bytesRead;
     }
     return buffer;
   }
 
-  close(): Promise<void> {
-    return this.file.close();
+  async close(): Promise<void> {
+    const { descriptor } = this;
+    this.descriptor = null;
+    if (descriptor !== null) await closeAsync(descriptor);
   }
 }
 
