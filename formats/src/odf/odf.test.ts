@@ -162,6 +162,22 @@ describe('texts (ODF 1.3 Part 3, 6.1)', () => {
     expect(snapshot.cells[3]).toMatchObject({ link: '#S!A1' });
   });
 
+  test('white space is one space, and none at the ends (6.1.2)', async () => {
+    const cell = (inner: string) =>
+      `<table:table-cell office:value-type="string"><text:p>${inner}</text:p></table:table-cell>`;
+    const snapshot = await read({
+      body: table(
+        row(
+          cell('  a \n  b  '),
+          cell('a <text:span>b </text:span> c'),
+          cell('a <text:s/>b'),
+          cell('<text:s/> a<text:s/>'),
+        ),
+      ),
+    });
+    expect(snapshot.cells.map(({ value }) => value)).toEqual(['a b', 'a b c', 'a  b', '  a ']);
+  });
+
   test('a note and what is drawn in a cell are not its text', async () => {
     const snapshot = await read({
       body: table(

@@ -73,6 +73,8 @@ export class TableEvents implements XmlHandler {
   private content: CellContent = empty();
   private paragraphs = 0;
   private inParagraph = false;
+  private isParagraphEmpty = true;
+  private isSpaceOwed = false;
   private readonly spans: (string | null)[] = [];
   private aside = 0;
   private inNote = false;
@@ -136,7 +138,7 @@ export class TableEvents implements XmlHandler {
     else if (this.inNote) {
       // Who noted it and when stands beside the paragraphs.
       if (this.inParagraph) this.note += text;
-    } else if (this.inParagraph && this.aside === 0) this.add(text);
+    } else if (this.inParagraph && this.aside === 0) this.addCollapsed(text);
   }
 
   close(name: string): void {
@@ -174,8 +176,10 @@ export class TableEvents implements XmlHandler {
       this.capture = [{ name, attributes, children: [], text: '' }];
     } else if (ASIDE.has(name)) this.aside = 1;
     else if (name === 'p' || name === 'h') {
-      if (this.paragraphs++ > 0) this.add('\n');
+      if (this.paragraphs++ > 0) this.append('\n');
       this.inParagraph = true;
+      this.isParagraphEmpty = true;
+      this.isSpaceOwed = false;
     } else if (name === 'span') {
       this.spans.push(attributes['style-name'] ?? null);
       this.content.spans ??=
@@ -195,7 +199,7 @@ export class TableEvents implements XmlHandler {
       this.content.note = this.note.trim() || null;
     } else if (this.inNote) {
       if (name === 'p') this.inParagraph = false;
-    } else if (name === 'p' || name === 'h') this.inParagraph = false;
+    } else if (name === 'p' || name === 'h') this.inParagraph = this.isSpaceOwed = false;
     else if (name === 'span') this.spans.pop();
     else if (name === 'table-cell' || name === 'covered-table-cell') this.tellCell();
   }
@@ -211,7 +215,28 @@ export class TableEvents implements XmlHandler {
     visitor.cell(row, { from, to: Math.min(MAX_COLUMNS, this.column) }, attributes, this.content);
   }
 
+  /**
+   * Adds text in which runs of white space are one space, and none at the beginning and the end of a paragraph
+   * (ODF 1.3 Part 3, 6.1.2). A space is owed until something follows it.
+   */
+  private addCollapsed(text: string): void {
+    const words = text.replace(/[ \t\r\n]+/g, ' ');
+    if (words === '') return;
+    if (words.startsWith(' ') && !this.isParagraphEmpty) this.isSpaceOwed = true;
+    const body = words.trim();
+    if (body === '') return;
+    this.add(body);
+    if (words.endsWith(' ')) this.isSpaceOwed = true;
+  }
+
   private add(text: string): void {
+    const owed = this.isSpaceOwed ? ' ' : '';
+    this.isSpaceOwed = false;
+    this.isParagraphEmpty = false;
+    this.append(owed + text);
+  }
+
+  private append(text: string): void {
     if (!this.visitor.withContent) {
       // Whether there is any text is enough.
       if (this.content.text === '') this.content.text = text;
