@@ -30,3 +30,8 @@ export interface DemoPerson {
 export function mayChange(role: Role): boolean {
   return role !== 'viewer';
 }
+
+/** Whether a role may say which folders of the server are sources. */
+export function mayManageFolders(role: Role): boolean {
+  return role === 'owner';
+}

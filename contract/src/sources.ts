@@ -1,11 +1,17 @@
-import type {
-  Area,
-  Block,
-  DefinedName,
-  Fault,
-  Reach,
-  SheetSummary,
-  TableObject,
+import {
+  type Area,
+  type Block,
+  DELIMITERS,
+  type DefinedName,
+  type DelimitedGuess,
+  type DelimitedReading,
+  ENCODINGS,
+  type Fault,
+  type Reach,
+  type SheetRules,
+  type SheetSummary,
+  type SourceChart,
+  type TableObject,
 } from '@tether/core';
 import { z } from 'zod';
 
@@ -13,6 +19,8 @@ import { z } from 'zod';
 export interface SourceFolder {
   id: string;
   name: string;
+  /** Absolute path on the server. */
+  root: string;
   state: 'watched' | 'offline';
   sources: SourceSummary[];
 }
@@ -38,6 +46,9 @@ export interface SourceContents {
   /** Names that refer to one range have it in `area`. */
   names: (DefinedName & { area: { sheet: string; area: Area } | null })[];
   tables: TableObject[];
+  charts: SourceChart[];
+  /** Of delimited text: how it is read. */
+  delimited: DelimitedGuess | null;
 }
 
 /** A sheet with what was found on it. */
@@ -45,7 +56,65 @@ export interface SheetOutline extends SheetSummary {
   usedArea: Area | null;
   /** Connected regions of filled cells, the largest first, at most forty. */
   blocks: Block[];
+  rules: SheetRules | null;
 }
+
+/** What stands at the head of a sheet's blocks: what a search looks through. */
+export interface SheetHeadings {
+  sheet: string;
+  headers: string[];
+}
+
+/** A sheet, or a header on it, that has the words of a search. */
+export interface SourceMatch {
+  sourceId: string;
+  sheet: string;
+  header: string | null;
+}
+
+export const sourceSearchSchema = z.object({ words: z.string().trim().min(2).max(200) });
+
+/** How a source is read where that is not as it was found to be. */
+export interface SourceReading {
+  delimited?: Partial<DelimitedReading> | undefined;
+}
+
+export const sourceReadingSchema = z.object({
+  delimited: z
+    .object({
+      encoding: z.enum(ENCODINGS),
+      delimiter: z.enum(DELIMITERS),
+      quote: z.enum(['"', "'", 'none']),
+      decimal: z.enum(['.', ',']),
+      dates: z.enum(['by column', 'day first', 'month first', 'as text']),
+    })
+    .partial(),
+});
+
+const folderName = z.string().trim().min(1).max(80);
+export const addFolderSchema = z.object({
+  name: folderName,
+  path: z.string().trim().min(1).max(2_000),
+});
+export type AddFolder = z.infer<typeof addFolderSchema>;
+export const renameFolderSchema = z.object({ name: folderName });
+
+/** A place on the server that can be looked into for a folder to watch. */
+export interface FolderPlace {
+  path: string;
+  /** The place above; null at the places the operator allows. */
+  parent: string | null;
+  /** Names of the folders in it. */
+  folders: string[];
+}
+export const browseSchema = z.object({ path: z.string().max(2_000).optional() });
+
+export const uploadSchema = z.object({ name: z.string().trim().min(1).max(200) });
+/** The most bytes of an uploaded file. */
+export const MAX_UPLOAD_BYTES = 200 << 20;
+
+/** Names a chart of a source. */
+export const chartQuerySchema = z.object({ chart: z.string().min(1).max(400) });
 
 /** An object that uses cells of a source: for telling where they are used. */
 export interface SourceUse {

@@ -37,7 +37,7 @@ const FAULTS = {
   ],
   'source-not-workbook': (p: { path: string }) => [
     `The file “${p.path}” is not a workbook that can be read.`,
-    'Save it as an Office Open XML workbook (.xlsx) and put it in the same place.',
+    'Save it as an Office Open XML workbook (.xlsx) or an OpenDocument spreadsheet (.ods) and put it in the same place.',
   ],
   'source-not-text': (p: { path: string }) => [
     `The file “${p.path}” is not a table in plain text.`,
@@ -70,6 +70,42 @@ const FAULTS = {
   'path-outside-folder': (p: { path: string }) => [
     `“${p.path}” leads out of its source folder.`,
     'Put the file itself into the source folder instead of a link or a path that leaves it.',
+  ],
+  'chart-missing': (p: { chart: string }) => [
+    `The source has no chart “${p.chart}” any more.`,
+    'Open the source again to see the charts it has now.',
+  ],
+  'folder-name-taken': (p: { name: string }) => [
+    `There is a source folder named “${p.name}” already.`,
+    'Choose another name for it.',
+  ],
+  'folder-place-taken': (p: { name: string }) => [
+    `That folder is watched already: it is, holds or lies in “${p.name}”.`,
+    'Choose another folder, or use the one there is.',
+  ],
+  'folder-not-allowed': (p: { path: string; roots: string }) => [
+    `The server may not use “${p.path}” as a source folder.`,
+    `Choose a folder below ${p.roots}; the person who runs the server can allow others.`,
+  ],
+  'folder-in-use': (p: { documents: string }) => [
+    `Objects in ${p.documents} show figures out of this folder.`,
+    'Take those objects out of the documents first, or tie them to other sources.',
+  ],
+  'file-exists': (p: { path: string }) => [
+    `There is a file “${p.path}” in this folder already.`,
+    'Give the new file another name; what is there stays as it is.',
+  ],
+  'file-kind-unknown': (p: { name: string; kinds: string }) => [
+    `“${p.name}” is not a kind of file that can be a source.`,
+    `These can: ${p.kinds}.`,
+  ],
+  'upload-cut-short': (p: { name: string }) => [
+    `“${p.name}” did not arrive whole.`,
+    'Nothing was kept of it: try again.',
+  ],
+  'upload-too-large': (p: { name: string; limit: string }) => [
+    `“${p.name}” is larger than ${p.limit}.`,
+    'Put the file into the folder by another way, or split it.',
   ],
   'folder-offline': (p: { folder: string }) => [
     `The source folder “${p.folder}” cannot be reached.`,

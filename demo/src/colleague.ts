@@ -1,6 +1,7 @@
-import { rename, writeFile } from 'node:fs/promises';
+import { readFile, rename, writeFile } from 'node:fs/promises';
 import { columnNumber, parseReference } from '@tether/core';
 import exceljs from 'exceljs';
+import { keepChart } from './charts.ts';
 import { recalculate } from './recalculate.ts';
 
 /** One thing a colleague does to a sheet before saving. Rows count from 1. */
@@ -21,8 +22,9 @@ export async function saveAsColleague(
   edits: readonly ColleagueEdit[],
   habit: SavingHabit = 'rename',
 ): Promise<void> {
+  const before = await readFile(path);
   const workbook = new exceljs.Workbook();
-  await workbook.xlsx.readFile(path);
+  await workbook.xlsx.load(Uint8Array.from(before).buffer);
   for (const edit of edits) {
     const sheet = workbook.getWorksheet(edit.sheet);
     if (!sheet) throw new Error(`The workbook has no sheet “${edit.sheet}”.`);
@@ -36,7 +38,13 @@ export async function saveAsColleague(
     }
   }
   recalculate(workbook);
-  const bytes = Buffer.from(await workbook.xlsx.writeBuffer());
+  const saved = new Uint8Array(await workbook.xlsx.writeBuffer());
+  const moves = edits.flatMap((edit) =>
+    edit.kind === 'set'
+      ? []
+      : [{ sheet: edit.sheet, from: edit.row, by: edit.kind === 'insert row' ? 1 : -1 }],
+  );
+  const bytes = keepChart(before, saved, moves);
   if (habit === 'in place') await writeFile(path, bytes);
   else {
     await writeFile(`${path}.saving`, bytes);

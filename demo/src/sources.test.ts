@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { formatCell, isoToSerial } from '@tether/core';
-import { openSource } from '@tether/formats';
+import { openSource, takeChart } from '@tether/formats';
 import * as independent from 'xlsx';
 import { parseEdit, saveAsColleague, setCell } from './colleague.ts';
 import { writeDemoSources } from './sources.ts';
@@ -33,6 +33,7 @@ describe.each([
   ['monitoring/planting-counts.xlsx', 'Notes'],
   ['works/boardwalk-piles.xlsx', 'Piles'],
   ['works/boardwalk-piles.xlsx', 'Drive log'],
+  ['finance/grant-budget.ods', 'Budget'],
 ])('%s, sheet %s', (path, sheet) => {
   test('reads as an independent reader reads it', async () => {
     const ours = await readSheet(join(root, path), sheet);
@@ -53,6 +54,28 @@ describe.each([
     const filled = [...ours.values()].filter(({ type }) => type !== 'blank');
     expect(filled).toHaveLength(theirs.length);
   });
+});
+
+test('a colleague who inserts a row keeps the chart, and it follows', async () => {
+  const home = await mkdtemp(join(tmpdir(), 'tether-demo-chart-'));
+  await writeDemoSources(home);
+  const path = join(home, 'monitoring/planting-counts.xlsx');
+  await saveAsColleague(path, [
+    { kind: 'insert row', sheet: 'Counts', row: 9, values: ['SC-13', 'Sea aster', 150, 120] },
+  ]);
+  const source = await openSource(path);
+  if (!source.ok) throw new Error(source.fault.message);
+  const charts = await source.value.readCharts();
+  const drawn = await takeChart(source.value, 'Counts/1');
+  await source.value.close();
+  expect(charts).toMatchObject({
+    value: [{ name: 'Planted and surviving', place: { top: 4, left: 9 } }],
+  });
+  if (!drawn.ok) throw new Error(drawn.fault.message);
+  expect(drawn.value.labels).toContain('SC-13');
+  expect(drawn.value.labels).toHaveLength(13);
+  expect(drawn.value.groups[0]!.series.map(({ name }) => name)).toEqual(['Planted', 'Surviving']);
+  await rm(home, { recursive: true, force: true });
 });
 
 describe('a colleague', () => {

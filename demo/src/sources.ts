@@ -1,12 +1,15 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import exceljs from 'exceljs';
+import { type DemoChart, withChart } from './charts.ts';
+import { grantBudget } from './grant-budget.ts';
 import { recalculate } from './recalculate.ts';
 
 /** The source folders of the demo: a name to show and the folder below the place where the demo keeps its files. */
 export const DEMO_FOLDERS = [
   { name: 'Monitoring', folder: 'monitoring' },
   { name: 'Works', folder: 'works' },
+  { name: 'Finance', folder: 'finance' },
 ] as const;
 
 const INK = 'FF10242B';
@@ -55,9 +58,15 @@ export async function writeDemoSources(root: string): Promise<void> {
     await mkdir(dirname(target), { recursive: true });
     // A reset replaces whatever a trial left under the name: a folder, a link or a locked file.
     await rm(target, { recursive: true, force: true });
-    await workbook.xlsx.writeFile(target);
+    const bytes = new Uint8Array(await workbook.xlsx.writeBuffer());
+    const chart = path === 'monitoring/planting-counts.xlsx' ? survivalChart() : null;
+    await writeFile(target, chart ? withChart(bytes, chart) : bytes);
   }
   await writeFile(join(root, 'monitoring/tide-gauge.csv'), tideGauge());
+  const budget = join(root, 'finance/grant-budget.ods');
+  await mkdir(dirname(budget), { recursive: true });
+  await rm(budget, { recursive: true, force: true });
+  await writeFile(budget, grantBudget());
 }
 
 /** The tide gauge at the sluice: a week of hourly levels in m, with the spring tide in its middle. */
@@ -130,6 +139,22 @@ function totalled(sheet: exceljs.Worksheet, row: number, columns: number): void 
   }
 }
 
+/** Planted and surviving plants of each plot, beside the table. */
+function survivalChart(): DemoChart {
+  const last = 4 + COUNTS.length;
+  return {
+    name: 'Planted and surviving',
+    title: 'Planted and surviving',
+    categories: `Counts!$A$5:$A$${last}`,
+    series: [
+      { name: 'Counts!$C$4', values: `Counts!$C$5:$C$${last}`, colour: 'B7C9CE' },
+      { name: 'Counts!$D$4', values: `Counts!$D$5:$D$${last}`, colour: '1F7A5C' },
+    ],
+    from: { row: 3, column: 8 },
+    to: { row: 17, column: 16 },
+  };
+}
+
 function plantingCounts(): exceljs.Workbook {
   const workbook = newWorkbook();
   const sheet = workbook.addWorksheet('Counts');
@@ -179,6 +204,28 @@ function plantingCounts(): exceljs.Workbook {
       },
     ],
   });
+  sheet.addConditionalFormatting({
+    ref: `F${first}:F${last}`,
+    rules: [
+      {
+        type: 'colorScale',
+        priority: 2,
+        cfvo: [{ type: 'min' }, { type: 'max' }],
+        color: [{ argb: 'FFF7F3E8' }, { argb: 'FF9CC9A8' }],
+      },
+    ],
+  });
+  sheet.getCell(`B${first + 3}`).note = 'Fence mended on 9 October.';
+  for (let row = first; row <= last; row++) {
+    sheet.getCell(`D${row}`).dataValidation = {
+      type: 'whole',
+      operator: 'between',
+      formulae: [0, `C${row}`],
+      showErrorMessage: true,
+      errorTitle: 'Surviving plants',
+      error: 'From 0 to as many as were planted',
+    };
+  }
   workbook.definedNames.add(`Counts!$A$4:$G$${last + 1}`, 'PlotCounts');
   const notes = workbook.addWorksheet('Notes');
   titled(notes, 'Notes of the autumn round', 'Kept by the field ecologist');

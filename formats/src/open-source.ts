@@ -7,6 +7,8 @@ import type { OpenSource } from './source.ts';
 /** How a source is to be read where that is not as it was found to be. */
 export interface ReadingOptions {
   delimited?: Partial<DelimitedReading> | undefined;
+  /** The source stays open for somebody who scrolls through it: a large sheet is kept unpacked in memory. */
+  isBrowsed?: boolean;
 }
 
 /** Ends of file names that can be sources. */
@@ -34,5 +36,5 @@ export function openSource(
 ): Promise<Result<OpenSource>> {
   if (/\.(csv|tsv|tab)$/i.test(shownPath)) return openDelimited(path, shownPath, options.delimited);
   if (/\.(ods|fods)$/i.test(shownPath)) return openSpreadsheet(path, shownPath);
-  return openWorkbook(path, shownPath);
+  return openWorkbook(path, shownPath, options);
 }

@@ -26,6 +26,9 @@ const MAX_FREE_BYTES = 32 << 20;
 const FIRST_PIECE = 8 << 10;
 const PIECE = 64 << 10;
 const MAX_SMALL_PART = 512 << 10;
+/** Parts in between are kept unpacked for whoever looks at one part after the other of them. */
+const KEPT_FROM = 4 << 20;
+const KEPT_TO = 128 << 20;
 /** A file up to this size is read at once. */
 const SMALL_FILE = 256 << 10;
 const END_BYTES = 22;
@@ -40,6 +43,13 @@ const MAX_COMMENT = 65_535;
  * single parts: only the central directory is read at once, and only the parts asked for are inflated.
  */
 export class PackageFile {
+  /**
+   * Whether a large part that is scanned stays unpacked until another one is: somebody scrolls through a sheet, and each
+   * piece of it would be unpacked anew from its beginning.
+   */
+  keepsUnpacked = false;
+  private unpacked: { part: string; bytes: Buffer } | null = null;
+
   private constructor(
     private readonly file: FileBytes,
     /** The name to put into faults. */
@@ -121,10 +131,13 @@ export class PackageFile {
     const found = await this.locate(part);
     if (!found.ok) return found;
     const { entry, start } = found.value;
-    if (isSmall(entry)) {
-      const whole = await this.read(part);
-      if (whole.ok) take(whole.value);
-      return whole.ok ? ok(null) : whole;
+    if (isSmall(entry) || this.isKept(entry)) {
+      const isKnown = this.unpacked?.part === part;
+      const whole = isKnown ? ok(this.unpacked!.bytes) : await this.read(part);
+      if (!whole.ok) return whole;
+      if (this.isKept(entry)) this.unpacked = { part, bytes: whole.value };
+      take(whole.value);
+      return ok(null);
     }
     let delivered = 0;
     let total = 0;
@@ -152,6 +165,10 @@ export class PackageFile {
     return ok(null);
   }
 
+  private isKept({ size }: Entry): boolean {
+    return this.keepsUnpacked && size >= KEPT_FROM && size <= KEPT_TO;
+  }
+
   private async *pieces(start: number, end: number): AsyncGenerator<Buffer> {
     for (let at = start; at < end; at += PIECE) {
       yield await this.piece(at, Math.min(PIECE, end - at));
@@ -168,6 +185,7 @@ export class PackageFile {
 
   /** Closes the file. */
   async close(): Promise<void> {
+    this.unpacked = null;
     await this.file.close();
   }
 }

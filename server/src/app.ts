@@ -4,6 +4,7 @@ import { logQuerySchema } from '@tether/contract';
 import { fault } from '@tether/core';
 import express, { type Express } from 'express';
 import { documentRoutes } from './api/documents.ts';
+import { folderRoutes } from './api/folders.ts';
 import { signInRoutes } from './api/people.ts';
 import { onUnexpected, parseRequest, refuse, securityHeaders } from './api/respond.ts';
 import { sourceRoutes } from './api/sources.ts';
@@ -37,6 +38,7 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.use('/tethers', tetherRoutes(services));
   api.use('/snapshots', snapshotRoutes(services));
   api.use('/sources', sourceRoutes(services));
+  api.use('/source-folders', folderRoutes(services));
   api.use((_request, response) => refuse(response, fault('not-found', { what: 'address' })));
   app.use('/api', api);
 

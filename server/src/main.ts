@@ -1,5 +1,6 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { delimiter, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import pg from 'pg';
 import { buildApp } from './app.ts';
@@ -12,7 +13,8 @@ import { startReader } from './sources/reader.ts';
 
 /**
  * The server process. Settings come from the environment, set by the start command: DATABASE_URL, MIGRATIONS,
- * TETHER_SOURCES, PORT (0 for any), WEB_ROOT. With `--reset-demo` it restores the demo and ends.
+ * TETHER_SOURCES, TETHER_ROOTS (places below which source folders may lie, with `:` between; without it that of
+ * TETHER_SOURCES), PORT (0 for any), WEB_ROOT. With `--reset-demo` it restores the demo and ends.
  * When it serves, it prints one line `listening <port>`.
  */
 const { values } = parseArgs({ options: { 'reset-demo': { type: 'boolean' } } });
@@ -31,6 +33,11 @@ if (values['reset-demo']) {
   await database.close();
 } else await serve();
 
+function rootsFrom(setting: string | undefined): string[] {
+  const given = (setting ?? '').split(delimiter).filter((root) => root !== '');
+  return (given.length > 0 ? given : [sourcesRoot]).map((root) => resolve(root));
+}
+
 async function serve(): Promise<void> {
   const { db } = database;
   if (await loadDemoOnce(db, sourcesRoot)) console.log('The demo is loaded.');
@@ -41,6 +48,7 @@ async function serve(): Promise<void> {
     db,
     reader,
     events,
+    roots: rootsFrom(process.env.TETHER_ROOTS),
     hasDemo: true,
     get keeper() {
       return keeper;

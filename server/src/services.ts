@@ -9,6 +9,8 @@ export interface Services {
   reader: SourceReader;
   keeper: SourceKeeper;
   events: EventHub;
+  /** Places on the server below which the operator allows source folders. */
+  roots: readonly string[];
   /** Whether the demo is loaded: the sign-in page then offers its people. */
   hasDemo: boolean;
 }

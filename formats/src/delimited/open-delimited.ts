@@ -112,20 +112,22 @@ class DelimitedText implements OpenSource {
     });
   }
 
-  async readOccupancy(sheet: string): Promise<Result<Occupancy>> {
+  async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {
     const found = this.requireSheet(sheet);
     if (!found.ok) return found;
     if (this.occupancy) return ok(this.occupancy);
     const builder = new OccupancyBuilder();
-    for (let row = 1; row <= this.records.count; row++) {
+    const last = Math.min(until, this.records.count);
+    for (let row = 1; row <= last; row++) {
       const record = this.records.record(row - 1);
       const width = Math.min(MAX_COLUMNS, record.length);
       for (let column = 1; column <= width; column++) {
         if (record[column - 1]!.trim() !== '') builder.add(row, column);
       }
     }
-    this.occupancy = builder.build();
-    return ok(this.occupancy);
+    const occupancy = builder.build();
+    if (last === this.records.count) this.occupancy = occupancy;
+    return ok(occupancy);
   }
 
   async readTables() {

@@ -6,6 +6,7 @@ import {
   FormulaError,
   fail,
   findSheet,
+  formatArea,
   holds,
   intersection,
   isoToSerial,
@@ -50,13 +51,21 @@ import { parseWorkbook, type WorkbookPart } from './workbook.ts';
  * Faults: `source-missing`, `source-unreadable`, `source-empty`, `source-not-workbook`, `source-old-format`,
  * `source-password-protected`, `source-part-missing`, `source-damaged`, `source-too-large`.
  */
-export async function openWorkbook(path: string, shownPath: string): Promise<Result<OpenSource>> {
+export async function openWorkbook(
+  path: string,
+  shownPath: string,
+  { isBrowsed = false }: { isBrowsed?: boolean } = {},
+): Promise<Result<OpenSource>> {
   const file = await PackageFile.open(path, shownPath);
   if (!file.ok) return file;
+  file.value.keepsUnpacked = isBrowsed;
   const opened = await guard(shownPath, () => Workbook.open(file.value, shownPath));
   if (!opened.ok) await file.value.close();
   return opened;
 }
+
+/** More values than this are read anew each time they are looked at. */
+const MAX_REMEMBERED = 500_000;
 
 class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
@@ -64,6 +73,8 @@ class Workbook implements OpenSource {
   private readonly frames = new Map<string, SheetFrame>();
   private readonly occupancies = new Map<string, Occupancy>();
   private tables: TableObject[] | null = null;
+  /** What conditional formats looked at last, by sheet part and area. */
+  private readonly lookedAt = new Map<string, SheetValues>();
 
   private constructor(
     private readonly file: PackageFile,
@@ -201,6 +212,9 @@ class Workbook implements OpenSource {
     if (!part.ok) return part;
     const styles = await this.loadStyles();
     if (!styles.ok) return styles;
+    const key = `${part.value} ${formatArea(area)}`;
+    const known = this.lookedAt.get(key);
+    if (known) return ok(known);
     const { formats } = styles.value;
     const apart = this.workbook.dateSystem === '1904' ? SYSTEMS_APART : 0;
     let values = new SheetValues();
@@ -230,6 +244,10 @@ class Workbook implements OpenSource {
     for (const { row, column, index } of texts) {
       const text = strings.value.get(index);
       if (text) values.add(row, column, text);
+    }
+    if (values.cells.size <= MAX_REMEMBERED) {
+      if (this.lookedAt.size >= 4) this.lookedAt.clear();
+      this.lookedAt.set(key, values);
     }
     return ok(values);
   }

@@ -1,9 +1,21 @@
-import { cellsQuerySchema, takeRequestSchema } from '@tether/contract';
+import {
+  cellsQuerySchema,
+  chartQuerySchema,
+  sourceReadingSchema,
+  sourceSearchSchema,
+  takeRequestSchema,
+} from '@tether/contract';
 import { Router } from 'express';
-import { describeFolders } from '../db/sources.ts';
+import { describeFolders, searchHeadings } from '../db/sources.ts';
 import { listSourceUses } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
-import { previewReach, readCells, readContents } from '../sources/contents.ts';
+import {
+  changeReading,
+  previewReach,
+  readCells,
+  readChart,
+  readContents,
+} from '../sources/contents.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Source folders, and what their files hold. */
@@ -12,6 +24,18 @@ export function sourceRoutes(services: Services): Router {
   router.param('id', knownIdOnly);
   router.get('/', async (_request, response) => {
     response.json(await describeFolders(services.db));
+  });
+  router.get('/search', async (request, response) => {
+    const query = parseRequest(response, sourceSearchSchema, request.query);
+    if (query) response.json(await searchHeadings(services.db, query.words.split(/\s+/)));
+  });
+  router.get('/:id/chart', async (request, response) => {
+    const query = parseRequest(response, chartQuerySchema, request.query);
+    if (query) answer(response, await readChart(services, request.params.id, query.chart));
+  });
+  router.put('/:id/reading', async (request, response) => {
+    const body = parseRequest(response, sourceReadingSchema, request.body);
+    if (body) answer(response, await changeReading(services, request.params.id, body));
   });
   router.get('/:id/contents', async (request, response) => {
     answer(response, await readContents(services, request.params.id));

@@ -2,7 +2,9 @@ import type {
   DocumentContent,
   LogEntry,
   Role,
+  SheetHeadings,
   SourceFolder,
+  SourceReading,
   SourceSummary,
 } from '@tether/contract';
 import type {
@@ -75,6 +77,10 @@ export const sources = pgTable(
     hash: text(),
     bytes: bigint({ mode: 'number' }).notNull().default(0),
     sheets: jsonb().$type<SheetSummary[]>().notNull().default([]),
+    /** What a search by sheet and header looks through. */
+    headings: jsonb().$type<SheetHeadings[]>().notNull().default([]),
+    /** How it is read where somebody said otherwise than was found. */
+    reading: jsonb().$type<SourceReading>(),
     changedAt: moment().notNull().defaultNow(),
   },
   (table) => [unique().on(table.folderId, table.path)],

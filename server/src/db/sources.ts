@@ -1,5 +1,5 @@
-import type { SourceFolder, SourceSummary } from '@tether/contract';
-import { asc, eq, sql } from 'drizzle-orm';
+import type { SourceFolder, SourceMatch, SourceReading, SourceSummary } from '@tether/contract';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { sourceFolders, sources } from './schema.ts';
 
@@ -32,6 +32,63 @@ export async function setFolderState(
     .where(sql`${sourceFolders.id} = ${id} and ${sourceFolders.state} <> ${state}`)
     .returning({ id: sourceFolders.id });
   return rows.length > 0;
+}
+
+/** A folder by its id. */
+export async function findFolder(db: Database, id: string): Promise<FolderRow | null> {
+  const [row] = await db.select().from(sourceFolders).where(eq(sourceFolders.id, id));
+  return row ?? null;
+}
+
+/** Gives a folder another name. */
+export async function renameFolder(db: Database, id: string, name: string): Promise<FolderRow> {
+  const [row] = await db
+    .update(sourceFolders)
+    .set({ name })
+    .where(eq(sourceFolders.id, id))
+    .returning();
+  return row!;
+}
+
+/** Forgets a folder and its files; what is on the disk stays. */
+export async function deleteFolder(db: Database, id: string): Promise<void> {
+  await db.delete(sourceFolders).where(eq(sourceFolders.id, id));
+}
+
+/** Sets how a source is read; null for as it is found to be. */
+export async function setReading(
+  db: Database,
+  id: string,
+  reading: SourceReading | null,
+): Promise<void> {
+  await db.update(sources).set({ reading }).where(eq(sources.id, id));
+}
+
+const MAX_MATCHES = 200;
+const MATCHES_EACH = 3;
+
+/** Sheets and headers that have all of the words, a few of each source. */
+export async function searchHeadings(
+  db: Database,
+  words: readonly string[],
+): Promise<SourceMatch[]> {
+  const patterns = words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`);
+  const rows = await db
+    .select({ id: sources.id, headings: sources.headings })
+    .from(sources)
+    .where(and(...patterns.map((pattern) => sql`${sources.headings}::text ilike ${pattern}`)))
+    .orderBy(asc(sources.path))
+    .limit(MAX_MATCHES);
+  const has = (text: string) =>
+    words.every((word) => text.toLowerCase().includes(word.toLowerCase()));
+  return rows.flatMap(({ id, headings }) =>
+    headings
+      .flatMap(({ sheet, headers }) => [
+        ...(has(sheet) ? [{ sourceId: id, sheet, header: null }] : []),
+        ...headers.filter(has).map((header) => ({ sourceId: id, sheet, header })),
+      ])
+      .slice(0, MATCHES_EACH),
+  );
 }
 
 /** The files of a folder. */
@@ -70,9 +127,10 @@ export async function upsertSource(
 export async function describeFolders(db: Database): Promise<SourceFolder[]> {
   const folders = await listFolders(db);
   const files = await db.select().from(sources).orderBy(asc(sources.path));
-  return folders.map(({ id, name, state }) => ({
+  return folders.map(({ id, name, root, state }) => ({
     id,
     name,
+    root,
     state,
     sources: files.filter((file) => file.folderId === id).map((file) => summarise(file, name)),
   }));

@@ -108,6 +108,29 @@ export async function listSourceUses(db: Database, sourceId: string): Promise<So
   return rows;
 }
 
+/** Names of the documents whose text holds objects out of a folder. */
+export async function documentsUsingFolder(db: Database, folderId: string): Promise<string[]> {
+  const rows = await db
+    .selectDistinct({ name: documents.name })
+    .from(tethers)
+    .innerJoin(sources, eq(sources.id, tethers.sourceId))
+    .innerJoin(documents, eq(documents.id, tethers.documentId))
+    .where(and(eq(sources.folderId, folderId), eq(tethers.placed, true)))
+    .orderBy(asc(documents.name));
+  return rows.map(({ name }) => name);
+}
+
+/** Forgets the tethers of objects that stand in no text and were tied to a folder. */
+export async function forgetFolderTethers(tx: Database, folderId: string): Promise<void> {
+  const inFolder = tx
+    .select({ id: sources.id })
+    .from(sources)
+    .where(eq(sources.folderId, folderId));
+  await tx
+    .delete(tethers)
+    .where(and(eq(tethers.placed, false), inArray(tethers.sourceId, inFolder)));
+}
+
 /** Changes columns of one tether. */
 export async function updateTether(
   db: Database,

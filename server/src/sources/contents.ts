@@ -1,5 +1,11 @@
-import { MAX_TILE_CELLS, type SourceContents, type TakePreview } from '@tether/contract';
 import {
+  MAX_TILE_CELLS,
+  type SourceContents,
+  type SourceReading,
+  type TakePreview,
+} from '@tether/contract';
+import {
+  type ChartData,
   cellCount,
   cutSnapshot,
   fail,
@@ -10,7 +16,7 @@ import {
   type Snapshot,
   type Taken,
 } from '@tether/core';
-import { findSource } from '../db/sources.ts';
+import { findSource, setReading } from '../db/sources.ts';
 import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
 import type { Reading, ReadingRequest } from './reading.ts';
@@ -19,7 +25,7 @@ import type { Reading, ReadingRequest } from './reading.ts';
 async function readNow(
   { db, reader }: Pick<Services, 'db' | 'reader'>,
   sourceId: string,
-  want: Pick<ReadingRequest, 'reaches' | 'areas' | 'withOutline'>,
+  want: Pick<ReadingRequest, 'reaches' | 'areas' | 'withOutline' | 'chart'>,
 ): Promise<Result<Reading>> {
   const found = await findSource(db, sourceId);
   if (!found) return fail('not-found', { what: 'source' });
@@ -28,6 +34,7 @@ async function readNow(
   const outcome = await reader.read({
     path: located.value,
     shownPath: found.source.path,
+    reading: found.source.reading,
     ...want,
   });
   return outcome.ok ? ok(outcome.value) : { ok: false, fault: outcome.fault };
@@ -60,6 +67,16 @@ export async function readCells(
   return reading.ok ? reading.value.areas[0]! : reading;
 }
 
+/** What a chart of a source draws now. */
+export async function readChart(
+  services: Services,
+  sourceId: string,
+  chart: string,
+): Promise<Result<ChartData>> {
+  const reading = await readNow(services, sourceId, { reaches: [], chart });
+  return reading.ok ? reading.value.chart! : reading;
+}
+
 /** What a reach takes from a source now. */
 export async function readReach(
   services: Pick<Services, 'db' | 'reader'>,
@@ -83,4 +100,18 @@ export async function previewReach(
   const rows = Math.max(1, Math.floor(MAX_TILE_CELLS / (area.right - area.left + 1)));
   const shown = { ...area, bottom: Math.min(area.bottom, area.top + rows - 1) };
   return ok({ snapshot: cutSnapshot(snapshot, shown), area, warnings });
+}
+
+/** Says how a source is to be read, and reads it so at once: its objects show what that changes. */
+export async function changeReading(
+  services: Pick<Services, 'db' | 'keeper'>,
+  sourceId: string,
+  reading: SourceReading,
+): Promise<Result<null>> {
+  const { db, keeper } = services;
+  if (!(await findSource(db, sourceId))) return fail('not-found', { what: 'source' });
+  const isPlain = Object.keys(reading.delimited ?? {}).length === 0;
+  await setReading(db, sourceId, isPlain ? null : reading);
+  await keeper.readAnew(sourceId);
+  return ok(null);
 }

@@ -109,6 +109,31 @@ export class SourceKeeper implements FolderListener {
     }
   }
 
+  /** Begins to watch a folder; resolves when it has been looked through once. */
+  async addFolder(folder: FolderRow): Promise<void> {
+    const watcher = new FolderWatcher(folder, this);
+    this.watchers.push(watcher);
+    await watcher.start();
+  }
+
+  /** Stops watching a folder that is forgotten or has another name now. */
+  async removeFolder(folderId: string): Promise<void> {
+    const gone = this.watchers.filter(({ folder }) => folder.id === folderId);
+    this.watchers = this.watchers.filter(({ folder }) => folder.id !== folderId);
+    this.sweepable.delete(folderId);
+    await Promise.all(gone.map((watcher) => watcher.stop()));
+    for (const key of [...this.stamps.keys()]) {
+      if (key.startsWith(`${folderId}/`)) this.stamps.delete(key);
+    }
+  }
+
+  /** Reads a source anew although its file is the same, since it is to be read otherwise. */
+  async readAnew(sourceId: string): Promise<void> {
+    const found = await findSource(this.db, sourceId);
+    if (!found) return;
+    await this.serial.run(sourceId, () => this.lookAlone(found.folder, sourceId, true));
+  }
+
   private track(work: Promise<unknown>): void {
     const tracked = work.catch((error: unknown) => {
       console.error('Looking at a source failed:', error);
@@ -167,12 +192,12 @@ export class SourceKeeper implements FolderListener {
     await this.serial.run(source.id, () => this.lookAlone(folder, source.id));
   }
 
-  private async lookAlone(folder: FolderRow, sourceId: string): Promise<void> {
+  private async lookAlone(folder: FolderRow, sourceId: string, isForced = false): Promise<void> {
     const found = await findSource(this.db, sourceId);
     if (!found) return;
     const tethers = await listSourceTethers(this.db, sourceId);
     const reaches = reachesOf(tethers);
-    let outcome = await this.readSource(found, tethers, reaches);
+    let outcome = await this.readSource(found, tethers, reaches, isForced);
     if (!outcome.ok && PASSING.includes(outcome.fault.code) && found.source.hash !== null) {
       await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
       await settle(`${folder.root}/${found.source.path}`);
@@ -186,17 +211,20 @@ export class SourceKeeper implements FolderListener {
     { folder, source }: { folder: FolderRow; source: SourceRow },
     tethers: readonly TetherRow[],
     reaches: Reach[],
+    isForced = false,
   ): Promise<ReadingOutcome> {
     const stamp = await stampOf(`${folder.root}/${source.path}`);
     this.stamps.set(keyOf(folder, source.path), stamp);
     const located = await locate(folder, source.path);
     if (!located.ok) return { ...located, hash: null, bytes: 0 };
     const isSettled =
-      source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
+      !isForced && source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
     return this.reader.read({
       path: located.value,
       shownPath: source.path,
       reaches,
+      reading: source.reading,
+      withHeadings: true,
       ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
     });
   }
@@ -222,7 +250,10 @@ export class SourceKeeper implements FolderListener {
         hash,
         bytes: outcome.ok ? outcome.value.bytes : outcome.bytes,
         ...(outcome.ok
-          ? { sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })) }
+          ? {
+              sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })),
+              headings: outcome.value.headings,
+            }
           : {}),
         ...(hash === source.hash ? {} : { changedAt: new Date() }),
       });

@@ -1,4 +1,4 @@
-import type { SheetOutline, SourceContents } from '@tether/contract';
+import type { SheetHeadings, SheetOutline, SourceContents } from '@tether/contract';
 import { detectBlocks, occupiedArea, ok, parseReference, type Result } from '@tether/core';
 import type { OpenSource } from '@tether/formats';
 
@@ -12,10 +12,12 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
     // A sheet that cannot be read says so when it is opened; the others are there all the same.
     const blocks = occupancy.ok ? detectBlocks(occupancy.value) : [];
     blocks.sort((a, b) => b.filled - a.filled);
+    const rules = await source.readRules(sheet.name);
     sheets.push({
       ...sheet,
       usedArea: occupancy.ok ? occupiedArea(occupancy.value) : null,
       blocks: blocks.slice(0, MAX_BLOCKS),
+      rules: rules.ok ? rules.value : null,
     });
   }
   const tables = await source.readTables();
@@ -30,5 +32,45 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
         area: isRange ? { sheet: parsed.value.sheet!, area: parsed.value.area } : null,
       };
     });
-  return ok({ sheets, names, tables: tables.value });
+  const charts = await source.readCharts();
+  return ok({
+    sheets,
+    names,
+    tables: tables.value,
+    // Charts that cannot be read leave the cells as they are.
+    charts: charts.ok ? charts.value : [],
+    delimited: source.delimited ?? null,
+  });
+}
+
+/** Rows from the top of a sheet in which headers are looked for, and how much of them is kept. */
+const LOOKED_AT = 200;
+const MAX_SHEETS = 40;
+const MAX_HEADERS = 60;
+const MAX_LETTERS = 80;
+/** Rows of a block in which its header may stand: a title may stand above it. */
+const HEADER_ROWS = 5;
+
+/** What stands at the head of the blocks of each sheet: of each block's first rows the one with the most texts. */
+export async function headingsOf(source: OpenSource): Promise<SheetHeadings[]> {
+  const headings: SheetHeadings[] = [];
+  for (const { name } of source.sheets.slice(0, MAX_SHEETS)) {
+    const occupancy = await source.readOccupancy(name, LOOKED_AT);
+    const headers = new Set<string>();
+    for (const { area } of occupancy.ok ? detectBlocks(occupancy.value).slice(0, 8) : []) {
+      const bottom = Math.min(area.bottom, area.top + HEADER_ROWS - 1);
+      const right = Math.min(area.right, area.left + MAX_HEADERS - 1);
+      const read = await source.readArea(name, { ...area, bottom, right }, { look: false });
+      if (!read.ok) continue;
+      const rows = new Map<number, string[]>();
+      for (const { row, type, text } of read.value.cells) {
+        if (type !== 'text') continue;
+        rows.set(row, [...(rows.get(row) ?? []), text.trim().slice(0, MAX_LETTERS)]);
+      }
+      const fullest = [...rows.values()].sort((a, b) => b.length - a.length)[0] ?? [];
+      for (const text of fullest) if (headers.size < MAX_HEADERS) headers.add(text);
+    }
+    headings.push({ sheet: name, headers: [...headers] });
+  }
+  return headings;
 }

@@ -3,8 +3,8 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { fail, fault, ok, type Result } from '@tether/core';
-import { type OpenSource, openSource, takeReach } from '@tether/formats';
-import { outlineOf } from './outline.ts';
+import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
+import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
 
 /** Openings kept from the last readings, so that a person who scrolls through a sheet does not open it anew each time. */
@@ -31,7 +31,13 @@ async function readOnce(
   const { path, shownPath } = request;
   const before = await stampOf(path);
   const known = kept.get(path);
-  let hash = known && known.stamp === before.stamp ? known.hash : null;
+  const options = {
+    delimited: request.reading?.delimited,
+    isBrowsed: (request.areas ?? []).length > 0,
+  };
+  // A file that is read otherwise, or is scrolled through from now on, is opened anew.
+  const stamp = `${before.stamp} ${JSON.stringify(options)}`;
+  let hash = known && known.stamp === stamp ? known.hash : null;
   if (hash === null) {
     await forget(path);
     const hashed = await hashFile(path, shownPath, before.isFile);
@@ -40,12 +46,12 @@ async function readOnce(
     }
     hash = hashed.value;
     if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-    const opened = await openSource(path, shownPath);
+    const opened = await openSource(path, shownPath, options);
     if (!opened.ok) {
       const isSteady = (await stampOf(path)).stamp === before.stamp;
       return { isSteady, result: { ...opened, hash, bytes: before.bytes } };
     }
-    await keep(path, { stamp: before.stamp, hash, source: opened.value });
+    await keep(path, { stamp, hash, source: opened.value });
   }
   if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
   const reading = await readAll(kept.get(path)!.source, request, hash, before.bytes);
@@ -55,7 +61,17 @@ async function readOnce(
 }
 
 function same(hash: string, bytes: number): ReadingOutcome {
-  return ok({ hash, bytes, isSame: true, sheets: [], taken: [], areas: [], outline: null });
+  return ok({
+    hash,
+    bytes,
+    isSame: true,
+    sheets: [],
+    taken: [],
+    areas: [],
+    outline: null,
+    headings: [],
+    chart: null,
+  });
 }
 
 async function readAll(
@@ -72,8 +88,19 @@ async function readAll(
       areas.push(await source.readArea(sheet, area));
     const outline = request.withOutline ? await outlineOf(source) : ok(null);
     if (!outline.ok) return { ...outline, hash, bytes };
-    const { sheets } = source;
-    return ok({ hash, bytes, isSame: false, sheets, taken, areas, outline: outline.value });
+    const headings = request.withHeadings ? await headingsOf(source) : [];
+    const chart = request.chart === undefined ? null : await takeChart(source, request.chart);
+    return ok({
+      hash,
+      bytes,
+      isSame: false,
+      sheets: source.sheets,
+      taken,
+      areas,
+      outline: outline.value,
+      headings,
+      chart,
+    });
   } catch (error) {
     const detail = (error as Error).message;
     return {

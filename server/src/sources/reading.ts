@@ -1,5 +1,14 @@
-import type { SourceContents } from '@tether/contract';
-import type { Area, Fault, Reach, Result, SheetSummary, Snapshot, Taken } from '@tether/core';
+import type { SheetHeadings, SourceContents, SourceReading } from '@tether/contract';
+import type {
+  Area,
+  ChartData,
+  Fault,
+  Reach,
+  Result,
+  SheetSummary,
+  Snapshot,
+  Taken,
+} from '@tether/core';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
 export interface ReadingRequest {
@@ -12,6 +21,12 @@ export interface ReadingRequest {
   areas?: { sheet: string; area: Area }[];
   /** Also tell what is on every sheet. */
   withOutline?: boolean;
+  /** Also tell what stands at the head of the sheets. */
+  withHeadings?: boolean;
+  /** Also tell what this chart draws. */
+  chart?: string;
+  /** How the source is read where somebody said otherwise than is found. */
+  reading?: SourceReading | null;
   /** When the bytes still have this hash, nothing is read and the outcome says `isSame`. */
   unlessHash?: string;
 }
@@ -29,6 +44,8 @@ export interface Reading {
   /** One result for each area asked for, in their order. */
   areas: Result<Snapshot>[];
   outline: Omit<SourceContents, 'hash'> | null;
+  headings: SheetHeadings[];
+  chart: Result<ChartData> | null;
 }
 
 /** Outcome of a reading: a fault of the whole file still tells the hash and size where the bytes could be read. */

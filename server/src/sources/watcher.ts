@@ -1,5 +1,6 @@
 import { readdir, stat } from 'node:fs/promises';
 import { join, relative, sep } from 'node:path';
+import { SOURCE_ENDINGS } from '@tether/formats';
 import chokidar, { type FSWatcher } from 'chokidar';
 import type { FolderRow } from '../db/sources.ts';
 
@@ -13,12 +14,12 @@ export interface FolderListener {
   onSweep(folder: FolderRow): void;
 }
 
+const SOURCE_NAME = new RegExp(`\\.(${SOURCE_ENDINGS.join('|')})$`, 'i');
+
 /** File names that can be sources. Lock and temporary files of office programs (`~$name.xlsx`) are not. */
-function isSourcePath(path: string): boolean {
+export function isSourcePath(path: string): boolean {
   const name = path.split('/').at(-1) ?? '';
-  return (
-    /\.(xlsx|xlsm|csv|tsv|tab)$/i.test(name) && !name.startsWith('~$') && !name.startsWith('.')
-  );
+  return SOURCE_NAME.test(name) && !name.startsWith('~$') && !name.startsWith('.');
 }
 
 const CHECK_EVERY_MS = 2_000;
@@ -37,7 +38,7 @@ export class FolderWatcher {
   private isStopped = false;
 
   constructor(
-    private readonly folder: FolderRow,
+    readonly folder: FolderRow,
     private readonly listener: FolderListener,
   ) {
     this.timer = setInterval(() => void this.check(), CHECK_EVERY_MS);

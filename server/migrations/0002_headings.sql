@@ -1,0 +1,2 @@
+ALTER TABLE "sources" ADD COLUMN "headings" jsonb DEFAULT '[]'::jsonb NOT NULL;--> statement-breakpoint
+ALTER TABLE "sources" ADD COLUMN "reading" jsonb;

@@ -1,0 +1,209 @@
+import { randomUUID } from 'node:crypto';
+import { constants, createWriteStream } from 'node:fs';
+import { copyFile, link, readdir, realpath, rm, stat } from 'node:fs/promises';
+import { dirname, join, relative, resolve, sep } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type AddFolder, type FolderPlace, MAX_UPLOAD_BYTES } from '@tether/contract';
+import { fail, ok, type Result } from '@tether/core';
+import { SOURCE_ENDINGS } from '@tether/formats';
+import {
+  deleteFolder,
+  type FolderRow,
+  findFolder,
+  insertFolder,
+  listFolders,
+  renameFolder,
+} from '../db/sources.ts';
+import { documentsUsingFolder, forgetFolderTethers } from '../db/tethers.ts';
+import type { Services } from '../services.ts';
+import { isSourcePath } from './watcher.ts';
+
+/** Folders that a place lists at most. */
+const MAX_LISTED = 500;
+
+/** The places that the operator allows, and what lies in one of them. Faults: `folder-not-allowed`. */
+export async function browsePlaces(
+  { roots }: Pick<Services, 'roots'>,
+  path: string | undefined,
+): Promise<Result<FolderPlace>> {
+  if (path === undefined) {
+    // One allowed place is where to begin; of several it is chosen first.
+    if (roots.length === 1) return browsePlaces({ roots }, roots[0]);
+    return ok({ path: '', parent: null, folders: [...roots] });
+  }
+  const allowed = await allow(roots, path);
+  if (!allowed.ok) return allowed;
+  const { place, root } = allowed.value;
+  const entries = await readdir(place, { withFileTypes: true }).catch(() => null);
+  if (!entries) return refusal(roots, path);
+  const folders = entries
+    .filter((entry) => entry.isDirectory() && !entry.name.startsWith('.'))
+    .map(({ name }) => name)
+    .sort((a, b) => a.localeCompare(b))
+    .slice(0, MAX_LISTED);
+  const above = place === root ? (roots.length > 1 ? '' : null) : dirname(place);
+  return ok({ path: place, parent: above, folders });
+}
+
+/**
+ * Registers a folder and watches it. Faults: `folder-not-allowed`, `folder-name-taken`, `folder-place-taken`.
+ */
+export async function addFolder(
+  services: Services,
+  { name, path }: AddFolder,
+): Promise<Result<FolderRow>> {
+  const { db, keeper, events, roots } = services;
+  const allowed = await allow(roots, path);
+  if (!allowed.ok) return allowed;
+  const { place } = allowed.value;
+  const known = await listFolders(db);
+  if (isNameTaken(known, name)) return fail('folder-name-taken', { name });
+  for (const folder of known) {
+    // A file that lies in two folders would be two sources that do not know of each other.
+    const there = await realpath(folder.root).catch(() => resolve(folder.root));
+    if (isWithin(place, there) || isWithin(there, place)) {
+      return fail('folder-place-taken', { name: folder.name });
+    }
+  }
+  const folder = await insertFolder(db, { name, root: place });
+  await keeper.addFolder(folder);
+  events.publish({ kind: 'sources' });
+  return ok(folder);
+}
+
+/** Gives a folder another name. Faults: `not-found`, `folder-name-taken`. */
+export async function changeFolderName(
+  services: Services,
+  id: string,
+  name: string,
+): Promise<Result<FolderRow>> {
+  const { db, keeper, events } = services;
+  const folder = await findFolder(db, id);
+  if (!folder) return fail('not-found', { what: 'source folder' });
+  const others = (await listFolders(db)).filter((each) => each.id !== id);
+  if (isNameTaken(others, name)) return fail('folder-name-taken', { name });
+  const renamed = await renameFolder(db, id, name);
+  await keeper.removeFolder(id);
+  await keeper.addFolder(renamed);
+  events.publish({ kind: 'sources' });
+  return ok(renamed);
+}
+
+/**
+ * Forgets a folder; its files stay where they are. Objects taken out of their documents that were tied to it can then no
+ * longer come back. Faults: `not-found`, `folder-in-use`.
+ */
+export async function removeFolder(services: Services, id: string): Promise<Result<null>> {
+  const { db, keeper, events } = services;
+  const folder = await findFolder(db, id);
+  if (!folder) return fail('not-found', { what: 'source folder' });
+  const documents = await documentsUsingFolder(db, id);
+  if (documents.length > 0) return fail('folder-in-use', { documents: documents.join(', ') });
+  await keeper.removeFolder(id);
+  await db.transaction(async (tx) => {
+    await forgetFolderTethers(tx, id);
+    await deleteFolder(tx, id);
+  });
+  events.publish({ kind: 'sources' });
+  return ok(null);
+}
+
+/**
+ * Puts a file that arrives as a stream into a folder, whole or not at all; a file that is there already stays. Faults:
+ * `not-found`, `file-kind-unknown`, `file-exists`, `folder-offline`, `upload-cut-short`, `upload-too-large`.
+ */
+export async function putFile(
+  services: Pick<Services, 'db' | 'keeper'>,
+  folderId: string,
+  name: string,
+  body: Readable,
+): Promise<Result<null>> {
+  const folder = await findFolder(services.db, folderId);
+  if (!folder) return fail('not-found', { what: 'source folder' });
+  if (/[/\\\0]/.test(name) || !isSourcePath(name)) {
+    const kinds = SOURCE_ENDINGS.map((ending) => `.${ending}`).join(', ');
+    return fail('file-kind-unknown', { name, kinds });
+  }
+  const target = join(folder.root, name);
+  if (await exists(target)) return fail('file-exists', { path: name });
+  // Hidden until it is whole, so that nobody takes a part of it for a source.
+  const waiting = join(folder.root, `.${randomUUID()}.arriving`);
+  let bytes = 0;
+  try {
+    await pipeline(
+      body,
+      async function* (pieces: AsyncIterable<Buffer>) {
+        for await (const piece of pieces) {
+          bytes += piece.length;
+          if (bytes > MAX_UPLOAD_BYTES) throw new TooLarge();
+          yield piece;
+        }
+      },
+      createWriteStream(waiting, { flags: 'wx' }),
+    );
+    await giveName(waiting, target);
+    services.keeper.onFile(folder, name);
+    return ok(null);
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (error instanceof TooLarge) return fail('upload-too-large', { name, limit: '200 MB' });
+    if (code === 'EEXIST') return fail('file-exists', { path: name });
+    if (code === 'ENOENT' || code === 'EACCES' || code === 'EROFS') {
+      return fail('folder-offline', { folder: folder.name });
+    }
+    return fail('upload-cut-short', { name });
+  } finally {
+    await rm(waiting, { force: true });
+  }
+}
+
+class TooLarge extends Error {}
+
+/** A link fails where a file has come meanwhile; a renaming would take its place. Some file systems have no links. */
+async function giveName(waiting: string, target: string): Promise<void> {
+  try {
+    await link(waiting, target);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'EEXIST') throw error;
+    await copyFile(waiting, target, constants.COPYFILE_EXCL);
+  }
+}
+
+/** The real place of a path, where it lies in or is one of the allowed ones. */
+async function allow(
+  roots: readonly string[],
+  path: string,
+): Promise<Result<{ place: string; root: string }>> {
+  try {
+    const place = await realpath(resolve(path));
+    if (!(await stat(place)).isDirectory()) return refusal(roots, path);
+    for (const each of roots) {
+      const root = await realpath(each).catch(() => null);
+      if (root !== null && isWithin(place, root)) return ok({ place, root });
+    }
+  } catch {
+    // A place that is not there is refused like one that is not allowed, so that nobody learns what is there.
+  }
+  return refusal(roots, path);
+}
+
+function refusal(roots: readonly string[], path: string) {
+  return fail('folder-not-allowed', { path, roots: roots.join(' or ') });
+}
+
+function isWithin(place: string, root: string): boolean {
+  const way = relative(root, place);
+  return way === '' || (way !== '..' && !way.startsWith(`..${sep}`) && !way.startsWith(sep));
+}
+
+function isNameTaken(folders: readonly FolderRow[], name: string): boolean {
+  return folders.some((folder) => folder.name.toLowerCase() === name.toLowerCase());
+}
+
+async function exists(path: string): Promise<boolean> {
+  return stat(path).then(
+    () => true,
+    () => false,
+  );
+}
