@@ -24,7 +24,7 @@ const tethersOf = async (id: string): Promise<Tether[]> =>
 
 describe('the gate', () => {
   const id = randomUUID();
-  const routes: [method: 'get' | 'post' | 'put' | 'patch', path: string][] = [
+  const routes: [method: 'get' | 'post' | 'put' | 'patch' | 'delete', path: string][] = [
     ['get', '/api/me'],
     ['get', '/api/events'],
     ['get', '/api/documents'],
@@ -42,6 +42,14 @@ describe('the gate', () => {
     ['get', '/api/sources'],
     ['get', `/api/sources/${id}/contents`],
     ['get', `/api/sources/${id}/cells?sheet=a&reference=A1`],
+    ['get', '/api/sources/search?words=plot'],
+    ['get', `/api/sources/${id}/chart?chart=a`],
+    ['put', `/api/sources/${id}/reading`],
+    ['get', '/api/source-folders/places'],
+    ['post', '/api/source-folders'],
+    ['patch', `/api/source-folders/${id}`],
+    ['delete', `/api/source-folders/${id}`],
+    ['put', `/api/source-folders/${id}/files?name=a.csv`],
     ['get', '/api/log'],
     ['get', '/api/no-such-address'],
   ];

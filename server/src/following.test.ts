@@ -1,7 +1,7 @@
 import { chmod, mkdir, readFile, rename, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import type { LogPage, RefreshResponse, Tether } from '@tether/contract';
+import type { LogPage, RefreshResponse, SourceFolder, Tether } from '@tether/contract';
 import type { ChangeSlip } from '@tether/core';
 import { saveAsColleague, setCell } from '@tether/demo';
 import { strToU8, zipSync } from 'fflate';
@@ -26,6 +26,8 @@ async function tethers(): Promise<Tether[]> {
 async function named(name: string): Promise<Tether> {
   return (await tethers()).find((tether) => tether.name === name)!;
 }
+const folderNamed = async (name: string): Promise<SourceFolder> =>
+  (await ines.get('/api/sources')).body.find((folder: SourceFolder) => folder.name === name);
 const countsTether = () => named('Planting counts by plot');
 const standing = (wanted: Tether['standing']) =>
   eventually(countsTether, (tether) => tether.standing === wanted);
@@ -87,10 +89,12 @@ describe('a saved source', () => {
 
   test('that changes outside the reach leaves its objects in step', async () => {
     await saveAsColleague(counts(), [setCell('Notes', 'B4', 'Another note')]);
-    const folders = async () => (await ines.get('/api/sources')).body;
     const hash = () => ines.get('/api/sources').then(() => server.keeper.idle());
     await hash();
-    await eventually(folders, (list) => list[0].sources[0].state === 'present');
+    await eventually(
+      () => folderNamed('Monitoring'),
+      (folder) => folder.sources[0]!.state === 'present',
+    );
     expect((await countsTether()).standing).toBe('in step');
   });
 
@@ -238,7 +242,7 @@ describe('a source that cannot be followed', () => {
     const folder = join(server.sources, 'monitoring');
     await rename(folder, `${folder}-unplugged`);
     expect((await standing('adrift')).reason).toMatchObject({ code: 'folder-offline' });
-    const state = async () => (await ines.get('/api/sources')).body[0].state;
+    const state = async () => (await folderNamed('Monitoring')).state;
     expect(await state()).toBe('offline');
     await rename(`${folder}-unplugged`, folder);
     await standing('in step');
@@ -255,7 +259,7 @@ test('a workbook put into a folder appears among the sources, and office lock fi
   await writeFile(join(folder, '~$new.xlsx'), 'lock');
   await writeFile(join(folder, 'new.xlsx'), await readFile(counts()));
   const works = async (): Promise<string[]> =>
-    (await ines.get('/api/sources')).body[1].sources.map(({ path }: { path: string }) => path);
+    (await folderNamed('Works')).sources.map(({ path }) => path);
   expect(await eventually(works, (paths) => paths.includes('bents/new.xlsx'))).toEqual([
     'bents/new.xlsx',
     'boardwalk-piles.xlsx',

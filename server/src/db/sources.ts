@@ -85,7 +85,9 @@ export async function searchHeadings(
     headings
       .flatMap(({ sheet, headers }) => [
         ...(has(sheet) ? [{ sourceId: id, sheet, header: null }] : []),
-        ...headers.filter(has).map((header) => ({ sourceId: id, sheet, header })),
+        ...headers
+          .filter((header) => has(header) && header !== sheet)
+          .map((header) => ({ sourceId: id, sheet, header })),
       ])
       .slice(0, MATCHES_EACH),
   );
