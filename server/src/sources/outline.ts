@@ -47,7 +47,8 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
 const LOOKED_AT = 200;
 const MAX_SHEETS = 40;
 const MAX_HEADERS = 60;
-const MAX_LETTERS = 80;
+/** A longer text is a sentence, not a header. */
+const MAX_LETTERS = 60;
 /** Rows of a block in which its header may stand: a title may stand above it. */
 const HEADER_ROWS = 5;
 
@@ -64,8 +65,8 @@ export async function headingsOf(source: OpenSource): Promise<SheetHeadings[]> {
       if (!read.ok) continue;
       const rows = new Map<number, string[]>();
       for (const { row, type, text } of read.value.cells) {
-        if (type !== 'text') continue;
-        rows.set(row, [...(rows.get(row) ?? []), text.trim().slice(0, MAX_LETTERS)]);
+        if (type !== 'text' || text.length > MAX_LETTERS) continue;
+        rows.set(row, [...(rows.get(row) ?? []), text.trim()]);
       }
       const fullest = [...rows.values()].sort((a, b) => b.length - a.length)[0] ?? [];
       for (const text of fullest) if (headers.size < MAX_HEADERS) headers.add(text);

@@ -1,10 +1,12 @@
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import {
+  type AddFolder,
   type CellsQuery,
   type ChangeTether,
   type CreateDocument,
   type DemoPerson,
   type DocumentDetail,
+  type FolderPlace,
   faultResponseSchema,
   type LogPage,
   type LogQuery,
@@ -17,16 +19,25 @@ import {
   type SignInRequest,
   type SourceContents,
   type SourceFolder,
+  type SourceMatch,
+  type SourceReading,
   type SourceUse,
   type TakePreview,
   type Tether,
 } from '@tether/contract';
-import { type ChangeSlip, type Fault, fault, type Reach, type Snapshot } from '@tether/core';
+import {
+  type ChangeSlip,
+  type ChartData,
+  type Fault,
+  fault,
+  type Reach,
+  type Snapshot,
+} from '@tether/core';
 
 /** A request as the endpoints write it. @public The store’s type names it. */
 export interface ApiRequest {
   url: string;
-  method?: 'GET' | 'POST' | 'PUT' | 'PATCH';
+  method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   body?: unknown;
 }
 
@@ -153,6 +164,36 @@ export const api = createApi({
         body: { reach },
       }),
     }),
+    chart: build.query<ChartData, { sourceId: string; hash: string; chart: string }>({
+      query: ({ sourceId, chart }) => ({
+        url: `/sources/${sourceId}/chart?${new URLSearchParams({ chart })}`,
+      }),
+    }),
+    searchSources: build.query<SourceMatch[], string>({
+      query: (words) => ({ url: `/sources/search?${new URLSearchParams({ words })}` }),
+      providesTags: ['Sources'],
+    }),
+    changeReading: build.mutation<null, { id: string } & SourceReading>({
+      query: ({ id, ...body }) => ({ url: `/sources/${id}/reading`, method: 'PUT', body }),
+      invalidatesTags: ['Contents', 'Sources'],
+    }),
+    places: build.query<FolderPlace, string | null>({
+      query: (path) => ({
+        url: `/source-folders/places${path === null ? '' : `?${new URLSearchParams({ path })}`}`,
+      }),
+    }),
+    addFolder: build.mutation<{ id: string }, AddFolder>({
+      query: (body) => ({ url: '/source-folders', method: 'POST', body }),
+      invalidatesTags: ['Sources'],
+    }),
+    renameFolder: build.mutation<{ id: string }, { id: string; name: string }>({
+      query: ({ id, name }) => ({ url: `/source-folders/${id}`, method: 'PATCH', body: { name } }),
+      invalidatesTags: ['Sources', 'Tethers', 'NeedsYou'],
+    }),
+    removeFolder: build.mutation<null, string>({
+      query: (id) => ({ url: `/source-folders/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Sources'],
+    }),
     uses: build.query<SourceUse[], string>({
       query: (id) => ({ url: `/sources/${id}/uses` }),
       providesTags: ['NeedsYou'],
@@ -184,6 +225,13 @@ export const {
   useChangeTetherMutation,
   useTakeQuery,
   useUsesQuery,
+  useChartQuery,
+  useSearchSourcesQuery,
+  useChangeReadingMutation,
+  usePlacesQuery,
+  useAddFolderMutation,
+  useRenameFolderMutation,
+  useRemoveFolderMutation,
   useRefreshMutation,
   useSlipQuery,
   useSnapshotQuery,

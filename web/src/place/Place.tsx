@@ -1,6 +1,16 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import type { Tether } from '@tether/contract';
-import { type Area, type Fault, fault, findSheet, formatArea, parseReference } from '@tether/core';
+import {
+  type Area,
+  cellsOfChart,
+  type Fault,
+  fault,
+  findSheet,
+  formatArea,
+  parseReference,
+  type SourceChart,
+  union,
+} from '@tether/core';
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import {
@@ -62,7 +72,7 @@ export function Place({ documentId, changing, onClose, onPlaced }: Props) {
                   new Set(tethers.filter(({ placed }) => placed).map((each) => each.source.id))
                 }
                 chosen={sourceId}
-                onChoose={setChosen}
+                onChoose={(id) => setChosen(id)}
               />
             )}
             {sourceId ? (
@@ -166,6 +176,19 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           area: offer.area,
         }),
     })),
+    ...contents.charts.flatMap((chart) => {
+      const cells = cellsUnder(chart, sheet.name);
+      if (chart.sheet !== sheet.name || !chart.place || !cells) return [];
+      return [
+        {
+          key: chart.id,
+          area: chart.place,
+          label: `Cells of the chart ${chart.name}`,
+          kind: 'offer' as const,
+          onChoose: () => take(cells),
+        },
+      ];
+    }),
   ];
 
   return (
@@ -210,6 +233,14 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
       />
     </>
   );
+}
+
+/** The cells of a sheet that a chart is drawn from, as one range. */
+function cellsUnder(chart: SourceChart, sheet: string): Area | null {
+  const areas = cellsOfChart(chart)
+    .filter((cells) => cells.sheet.toLowerCase() === sheet.toLowerCase())
+    .flatMap((cells) => cells.areas);
+  return areas.length === 0 ? null : areas.reduce(union);
 }
 
 /** What a typed reference means: cells of a sheet, or the fault to show; null while nothing is typed. */

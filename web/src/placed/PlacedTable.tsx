@@ -1,5 +1,6 @@
 import { columnWidths, gridOf, rowHeights, type Snapshot } from '@tether/core';
 import { memo, useMemo } from 'react';
+import { barStyle, CellFace } from './CellFace.tsx';
 import { cellStyle } from './letters.ts';
 
 interface Props {
@@ -47,9 +48,13 @@ export const PlacedTable = memo(function PlacedTable({ snapshot, label, flash, m
                     colSpan={cover?.columns}
                     data-type={cell?.type}
                     className={`px-[3px] leading-[1.25] ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''}`}
-                    style={cellStyle(cell, dress)}
+                    style={
+                      cell
+                        ? { ...cellStyle(cell, dress), ...barStyle(cell) }
+                        : cellStyle(cell, dress)
+                    }
                   >
-                    {cell?.text}
+                    {cell && <CellFace cell={cell} isLinked />}
                   </td>
                 );
               })}

@@ -1,4 +1,4 @@
-import type { BorderLine, Cell, Dress } from '@tether/core';
+import type { BorderLine, Cell, Dress, Letters } from '@tether/core';
 import type { CSSProperties } from 'react';
 
 /** Families that ship with the application and have the same widths as those that workbooks most often name. */
@@ -45,23 +45,31 @@ function usualAlignment(cell: Cell | undefined): CSSProperties['textAlign'] {
 
 const VERTICAL = { top: 'top', center: 'middle', bottom: 'bottom', justify: 'top' } as const;
 
-/** The look of a cell as CSS. */
-export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSSProperties {
-  if (!dress) return { textAlign: usualAlignment(cell), verticalAlign: 'bottom' };
-  const { letters } = dress;
-  const horizontal = dress.horizontal === 'fill' ? 'left' : dress.horizontal;
+/** Letters as CSS. */
+export function lettersStyle(letters: Letters): CSSProperties {
   const lines = [letters.underline && 'underline', letters.strike && 'line-through'].filter(
     Boolean,
   );
-  const indent = (dress.indent ?? 0) * 9;
-  const align = horizontal ?? usualAlignment(cell);
   return {
     fontFamily: fontStack(letters.family),
     fontSize: `${letters.size}pt`,
     fontWeight: letters.bold ? 700 : 400,
     fontStyle: letters.italic ? 'italic' : undefined,
     textDecoration: lines.length > 0 ? lines.join(' ') : undefined,
-    color: cell?.ink ?? letters.colour ?? '#000000',
+    color: letters.colour ?? '#000000',
+  };
+}
+
+/** The look of a cell as CSS. */
+export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSSProperties {
+  if (!dress) return { textAlign: usualAlignment(cell), verticalAlign: 'bottom' };
+  const { letters } = dress;
+  const horizontal = dress.horizontal === 'fill' ? 'left' : dress.horizontal;
+  const indent = (dress.indent ?? 0) * 9;
+  const align = horizontal ?? usualAlignment(cell);
+  return {
+    ...lettersStyle(letters),
+    ...(cell?.ink ? { color: cell.ink } : {}),
     backgroundColor: dress.fill,
     borderTop: border(dress.top),
     borderRight: border(dress.right),

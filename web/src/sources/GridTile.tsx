@@ -1,6 +1,7 @@
 import { type Area, type Cell, formatArea, gridOf } from '@tether/core';
 import { memo, useMemo } from 'react';
 import { useCellsQuery } from '../app/api.ts';
+import { barStyle, CellFace } from '../placed/CellFace.tsx';
 import { cellStyle } from '../placed/letters.ts';
 import { ROW_HEADER, ROW_HEIGHT } from './gridGeometry.ts';
 
@@ -44,8 +45,10 @@ export const GridTile = memo(function GridTile(props: Props) {
         <div
           key={`${cell.row},${cell.column}`}
           className={`absolute px-[3px] leading-[21px] ${isOver ? '' : 'overflow-hidden'}`}
+          title={cell.note ?? cell.link}
           style={{
             ...style,
+            ...barStyle(cell),
             top: cell.row * ROW_HEIGHT,
             left: ROW_HEADER + offsets[cell.column - 1]!,
             width: offsets[right]! - offsets[cell.column - 1]!,
@@ -53,7 +56,14 @@ export const GridTile = memo(function GridTile(props: Props) {
             whiteSpace: 'pre',
           }}
         >
-          {cell.text}
+          <CellFace cell={cell} />
+          {cell.note && (
+            <span
+              role="img"
+              aria-label={`Note: ${cell.note}`}
+              className="absolute top-0 right-0 border-[4px] border-transparent border-t-rope border-r-rope"
+            />
+          )}
         </div>
       );
     }),

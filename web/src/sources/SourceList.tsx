@@ -1,5 +1,7 @@
-import type { SourceFolder, SourceSummary } from '@tether/contract';
-import { useState } from 'react';
+import type { SourceFolder, SourceMatch, SourceSummary } from '@tether/contract';
+import { type ReactNode, useState } from 'react';
+import { useSearchSourcesQuery } from '../app/api.ts';
+import { useSettled } from '../place/useSettled.ts';
 import { Moment } from '../ui/Moment.tsx';
 import { TextField } from '../ui/TextField.tsx';
 
@@ -8,25 +10,53 @@ interface Props {
   /** Sources that the document uses already: they come first. */
   usedIds: ReadonlySet<string>;
   chosen: string | null;
-  onChoose: (sourceId: string) => void;
+  /** `sheet` is the one that a search found. */
+  onChoose: (sourceId: string, sheet?: string) => void;
+  /** What can be done with a folder, beside its name. */
+  actions?: (folder: SourceFolder) => ReactNode;
+  footer?: ReactNode;
 }
 
-/** The sources to choose from: those in use here, then every folder; a few letters of the name narrow it. */
-export function SourceList({ folders, usedIds, chosen, onChoose }: Props) {
+/** Searching begins a moment after the last letter, and with the second. */
+const SETTLE_MS = 200;
+const LEAST_LETTERS = 2;
+
+/**
+ * The sources to choose from: those in use here, then every folder with the folders in it. A few letters narrow it to the
+ * files, sheets and headers that have them.
+ */
+export function SourceList({ folders, usedIds, chosen, onChoose, actions, footer }: Props) {
   const [search, setSearch] = useState('');
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const matches = (source: SourceSummary) =>
+  const settled = useSettled(search.trim(), SETTLE_MS);
+  const { currentData: matches = [] } = useSearchSourcesQuery(settled, {
+    skip: settled.length < LEAST_LETTERS,
+  });
+  const inside = new Map<string, SourceMatch[]>();
+  if (settled !== '' && settled === search.trim()) {
+    for (const match of matches) {
+      inside.set(match.sourceId, [...(inside.get(match.sourceId) ?? []), match]);
+    }
+  }
+  const isWanted = (source: SourceSummary) =>
+    inside.has(source.id) ||
     words.every((word) => `${source.folder}/${source.path}`.toLowerCase().includes(word));
-  const all = folders.flatMap((folder) => folder.sources).filter(matches);
+  const all = folders.flatMap((folder) => folder.sources).filter(isWanted);
   const used = all.filter(({ id }) => usedIds.has(id));
-  const groups = [
-    { name: 'Used in this document', sources: used, state: 'watched' as const },
-    ...folders.map(({ name, state }) => ({
-      name,
-      state,
-      sources: all.filter((source) => source.folder === name),
-    })),
-  ].filter(({ sources }) => sources.length > 0);
+  const shown = folders
+    .map((folder) => ({ folder, sources: folder.sources.filter(isWanted) }))
+    .filter(({ sources }) => sources.length > 0 || (words.length === 0 && actions !== undefined));
+  const entry = (source: SourceSummary, isOffline: boolean, name: string) => (
+    <Entry
+      key={source.id}
+      source={source}
+      name={name}
+      isOffline={isOffline}
+      isChosen={source.id === chosen}
+      matches={inside.get(source.id) ?? []}
+      onChoose={onChoose}
+    />
+  );
 
   return (
     <div className="flex min-h-0 w-[236px] shrink-0 flex-col border-r border-hairline bg-white">
@@ -36,50 +66,120 @@ export function SourceList({ folders, usedIds, chosen, onChoose }: Props) {
           type="search"
           value={search}
           onChange={setSearch}
+          placeholder="file, sheet or header"
           autoFocus
         />
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-3 pb-3">
-        {groups.length === 0 && (
+        {used.length === 0 && shown.length === 0 && (
           <p className="text-muted">
-            {search ? 'No source has that in its name.' : 'No workbooks in the source folders yet.'}
+            {search ? 'No file, sheet or header has that in its name.' : 'No source folders yet.'}
           </p>
         )}
-        {groups.map((group) => (
-          <section key={group.name} className="mb-4" aria-label={group.name}>
-            <h3 className="mb-1 text-sm font-semibold text-muted">
-              {group.name}
-              {group.state === 'offline' && ' (offline)'}
-            </h3>
-            <ul>
-              {group.sources.map((source) => (
-                <li key={source.id}>
-                  <button
-                    type="button"
-                    aria-current={source.id === chosen}
-                    disabled={group.state === 'offline'}
-                    onClick={() => onChoose(source.id)}
-                    className={`w-full rounded-box border px-2 py-1 text-left disabled:text-muted ${source.id === chosen ? 'border-rope bg-rope/10' : 'border-transparent hover:bg-mist'}`}
-                  >
-                    <span className="block font-semibold break-words">{source.path}</span>
-                    <span className="block text-sm text-muted">
-                      {source.state === 'present' ? (
-                        <>
-                          changed <Moment at={source.changedAt} />
-                        </>
-                      ) : (
-                        <span className="text-adrift">
-                          {source.state === 'missing' ? 'missing' : 'cannot be read'}
-                        </span>
-                      )}
-                    </span>
-                  </button>
-                </li>
-              ))}
-            </ul>
+        {used.length > 0 && (
+          <section className="mb-4" aria-label="Used in this document">
+            <h3 className="mb-1 text-sm font-semibold text-muted">Used in this document</h3>
+            <ul>{used.map((source) => entry(source, false, source.path))}</ul>
+          </section>
+        )}
+        {shown.map(({ folder, sources }) => (
+          <section key={folder.id} className="mb-4" aria-label={folder.name}>
+            <div className="mb-1 flex items-center gap-1">
+              <h3
+                className="min-w-0 flex-1 truncate text-sm font-semibold text-muted"
+                title={folder.root}
+              >
+                {folder.name}
+                {folder.state === 'offline' && <span className="text-adrift"> (offline)</span>}
+              </h3>
+              {actions?.(folder)}
+            </div>
+            {sources.length === 0 && <p className="text-sm text-muted">No sources in it yet.</p>}
+            {branchesOf(sources).map(({ path, files }) => (
+              <div key={path} className={path === '' ? '' : 'mt-1 border-l border-hairline pl-2'}>
+                {path !== '' && <h4 className="text-sm text-muted">{path}/</h4>}
+                <ul>
+                  {files.map((file) =>
+                    entry(
+                      file,
+                      folder.state === 'offline',
+                      file.path.slice(path === '' ? 0 : path.length + 1),
+                    ),
+                  )}
+                </ul>
+              </div>
+            ))}
           </section>
         ))}
       </div>
+      {footer && <div className="border-t border-hairline p-3">{footer}</div>}
     </div>
+  );
+}
+
+/** The files by the folder they lie in, those at the top first. */
+function branchesOf(sources: SourceSummary[]): { path: string; files: SourceSummary[] }[] {
+  const branches = new Map<string, SourceSummary[]>();
+  for (const source of sources) {
+    const path = source.path.split('/').slice(0, -1).join('/');
+    branches.set(path, [...(branches.get(path) ?? []), source]);
+  }
+  return [...branches]
+    .map(([path, files]) => ({ path, files }))
+    .sort((a, b) => a.path.localeCompare(b.path));
+}
+
+function Entry(props: {
+  source: SourceSummary;
+  name: string;
+  isOffline: boolean;
+  isChosen: boolean;
+  matches: SourceMatch[];
+  onChoose: Props['onChoose'];
+}) {
+  const { source, name, isOffline, isChosen, matches, onChoose } = props;
+  return (
+    <li>
+      <button
+        type="button"
+        aria-current={isChosen}
+        disabled={isOffline}
+        onClick={() => onChoose(source.id)}
+        className={`w-full rounded-box border px-2 py-1 text-left disabled:text-muted ${isChosen ? 'border-rope bg-rope/10' : 'border-transparent hover:bg-mist'}`}
+      >
+        <span className="block font-semibold break-words">{name}</span>
+        <span className="block text-sm text-muted">
+          {source.state === 'present' ? (
+            <>
+              changed <Moment at={source.changedAt} />
+            </>
+          ) : (
+            <span className="text-adrift" title={source.fault?.message}>
+              {source.state === 'missing' ? 'missing' : 'cannot be read'}
+            </span>
+          )}
+        </span>
+      </button>
+      {matches.map(({ sheet, header }) => (
+        <button
+          key={`${sheet} ${header}`}
+          type="button"
+          disabled={isOffline}
+          onClick={() => onChoose(source.id, sheet)}
+          className="block w-full truncate rounded-box py-0.5 pr-2 pl-4 text-left text-sm hover:bg-mist"
+        >
+          {header === null ? (
+            <>
+              sheet <span className="font-semibold">{sheet}</span>
+            </>
+          ) : (
+            <>
+              <span className="font-semibold">{header}</span>
+              <span className="text-muted"> on {sheet}</span>
+            </>
+          )}
+        </button>
+      ))}
+    </li>
   );
 }

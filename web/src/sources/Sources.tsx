@@ -1,18 +1,37 @@
-import type { SourceUse } from '@tether/contract';
+import { mayManageFolders, type SourceUse } from '@tether/contract';
 import { type Area, describeReach, formatArea } from '@tether/core';
+import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
-import { faultOf, useContentsQuery, useSourcesQuery, useUsesQuery } from '../app/api.ts';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import {
+  faultOf,
+  useContentsQuery,
+  useMeQuery,
+  useSourcesQuery,
+  useUsesQuery,
+} from '../app/api.ts';
+import { useMayChange } from '../app/useMayChange.ts';
+import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { AddFolder } from './AddFolder.tsx';
+import { ChartPreview } from './ChartPreview.tsx';
+import { DelimitedReadingPanel } from './DelimitedReadingPanel.tsx';
+import { FolderActions } from './FolderActions.tsx';
 import { SheetGrid } from './SheetGrid.tsx';
+import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
 import { SourceList } from './SourceList.tsx';
 
 /** The sources: folders and files, the sheets as they are, and where their cells are used. */
 export default function Sources() {
   const { id } = useParams();
+  const [query] = useSearchParams();
   const navigate = useNavigate();
   const { data: folders = [] } = useSourcesQuery();
+  const { data: me } = useMeQuery();
+  const { isAllowed } = useMayChange();
+  const [isAdding, setAdding] = useState(false);
+  const isOwner = me !== undefined && mayManageFolders(me.role);
   return (
     <main className="flex h-full">
       <title>Sources · Obedient Tether</title>
@@ -21,10 +40,25 @@ export default function Sources() {
         folders={folders}
         usedIds={new Set()}
         chosen={id ?? null}
-        onChoose={(chosen) => void navigate(`/sources/${chosen}`)}
+        onChoose={(chosen, sheet) =>
+          void navigate(
+            `/sources/${chosen}${sheet === undefined ? '' : `?${new URLSearchParams({ sheet })}`}`,
+          )
+        }
+        actions={(folder) =>
+          isAllowed ? <FolderActions folder={folder} isOwner={isOwner} /> : null
+        }
+        footer={
+          isOwner ? (
+            <Button onClick={() => setAdding(true)} className="w-full">
+              <FolderPlus size={15} aria-hidden /> Add a folder
+            </Button>
+          ) : null
+        }
       />
+      {isAdding && <AddFolder onClose={() => setAdding(false)} />}
       {id ? (
-        <Source key={id} id={id} />
+        <Source key={`${id} ${query}`} id={id} />
       ) : (
         <p className="m-auto max-w-sm text-center text-muted">
           Choose a source to see its sheets, and which documents use which cells.
@@ -37,7 +71,9 @@ export default function Sources() {
 function Source({ id }: { id: string }) {
   const { data: contents, error } = useContentsQuery(id);
   const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
-  const [sheetName, setSheetName] = useState<string | null>(null);
+  const [query] = useSearchParams();
+  const [ownSheet, setSheetName] = useState<string | null>(null);
+  const [chartId, setChartId] = useState<string | null>(null);
   const [selection, setSelection] = useState<Area | null>(null);
   const navigate = useNavigate();
   if (error) {
@@ -54,6 +90,8 @@ function Source({ id }: { id: string }) {
       </p>
     );
   }
+  const sheetName = ownSheet ?? query.get('sheet');
+  const chart = contents.charts.find((each) => each.id === chartId);
   const sheet =
     contents.sheets.find(({ name }) => name === sheetName) ??
     contents.sheets.find(({ state }) => state === 'visible') ??
@@ -81,15 +119,30 @@ function Source({ id }: { id: string }) {
           used={sheet.usedArea}
           selection={selection}
           onSelect={setSelection}
-          outlines={uses
-            .filter((use) => use.sheet === sheet.name)
-            .map((use) => ({
-              key: use.tetherId,
-              area: use.area,
-              label: use.document.name,
-              kind: 'use' as const,
-              onChoose: () => void navigate(placeOf(use)),
-            }))}
+          outlines={[
+            ...uses
+              .filter((use) => use.sheet === sheet.name)
+              .map((use) => ({
+                key: use.tetherId,
+                area: use.area,
+                label: use.document.name,
+                kind: 'use' as const,
+                onChoose: () => void navigate(placeOf(use)),
+              })),
+            ...contents.charts.flatMap((each) =>
+              each.sheet === sheet.name && each.place
+                ? [
+                    {
+                      key: each.id,
+                      area: each.place,
+                      label: `Chart: ${each.name}`,
+                      kind: 'offer' as const,
+                      onChoose: () => setChartId(each.id),
+                    },
+                  ]
+                : [],
+            ),
+          ]}
         />
       </div>
       <aside
@@ -118,6 +171,35 @@ function Source({ id }: { id: string }) {
             ))}
           </ul>
         </section>
+        {contents.delimited && <DelimitedReadingPanel sourceId={id} guess={contents.delimited} />}
+        {contents.charts.length > 0 && (
+          <section aria-labelledby="charts">
+            <h2 id="charts" className="text-[15px] font-semibold">
+              Charts
+            </h2>
+            <ul>
+              {contents.charts.map((each) => (
+                <li key={each.id} className="py-0.5">
+                  <button
+                    type="button"
+                    aria-expanded={each.id === chartId}
+                    className="font-semibold underline decoration-hairline"
+                    onClick={() => {
+                      setChartId(each.id === chartId ? null : each.id);
+                      if (each.place) setSheetName(each.sheet);
+                    }}
+                  >
+                    {each.name}
+                  </button>{' '}
+                  <span className="text-muted">
+                    {each.place ? `on ${each.sheet}` : 'a sheet of its own'}
+                  </span>
+                </li>
+              ))}
+            </ul>
+            {chart && <ChartPreview sourceId={id} hash={contents.hash} chart={chart} />}
+          </section>
+        )}
         <section>
           <h2 className="text-[15px] font-semibold">Names and tables</h2>
           {contents.names.length + contents.tables.length === 0 && (
@@ -158,6 +240,7 @@ function Source({ id }: { id: string }) {
             ))}
           </ul>
         </section>
+        {sheet.rules && <SheetRulesList sheet={sheet.name} rules={sheet.rules} />}
       </aside>
     </>
   );

@@ -1,0 +1,242 @@
+import { axisText, type ChartData, type SeriesData } from '@tether/core';
+import {
+  ArcElement,
+  BarController,
+  BarElement,
+  BubbleController,
+  CategoryScale,
+  type ChartConfiguration,
+  type ChartDataset,
+  Chart as ChartJs,
+  type ChartOptions,
+  DoughnutController,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PieController,
+  PointElement,
+  RadarController,
+  RadialLinearScale,
+  ScatterController,
+  Title,
+  Tooltip,
+} from 'chart.js';
+import { useMemo } from 'react';
+import { Chart } from 'react-chartjs-2';
+
+ChartJs.register(
+  ArcElement,
+  BarController,
+  BarElement,
+  BubbleController,
+  CategoryScale,
+  DoughnutController,
+  Filler,
+  Legend,
+  LinearScale,
+  LineController,
+  LineElement,
+  LogarithmicScale,
+  PieController,
+  PointElement,
+  RadarController,
+  RadialLinearScale,
+  ScatterController,
+  Title,
+  Tooltip,
+);
+
+const PALETTE = [
+  '#0B4F5C',
+  '#B9772A',
+  '#1F7A5C',
+  '#3D4FA3',
+  '#8E2C83',
+  '#5E6E78',
+  '#B3261E',
+  '#0E6FB0',
+];
+const INK = '#10242B';
+const HAIRLINE = '#C6D2D6';
+
+/** A chart with what its cells hold, drawn at the size of the box around it. */
+export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
+  const { type, datasets, options } = useMemo(() => configure(data), [data]);
+  return (
+    <Chart
+      type={type}
+      data={{ labels: data.labels, datasets }}
+      options={options}
+      role="img"
+      aria-label={label}
+    />
+  );
+}
+
+type Kind = ChartConfiguration['type'];
+const TYPES: Record<string, Kind> = {
+  column: 'bar',
+  bar: 'bar',
+  line: 'line',
+  area: 'line',
+  pie: 'pie',
+  doughnut: 'doughnut',
+  scatter: 'scatter',
+  bubble: 'bubble',
+  radar: 'radar',
+};
+
+/** What the drawing library needs to know. */
+export function configure(data: ChartData): {
+  type: Kind;
+  datasets: ChartDataset[];
+  options: ChartOptions;
+} {
+  const first = data.groups[0]?.group.kind ?? 'column';
+  const isRound = first === 'pie' || first === 'doughnut';
+  const isAcross = first === 'bar';
+  let count = 0;
+  const datasets = data.groups.flatMap(({ group, series }) => {
+    const totals =
+      group.stacking === 'share'
+        ? data.labels.map((_, at) =>
+            series.reduce((sum, each) => sum + Math.abs(each.values[at] ?? 0), 0),
+          )
+        : null;
+    return series.map((each) => dataset(each, group, totals, count++, data.labels.length));
+  });
+  return {
+    type: TYPES[first] ?? 'bar',
+    datasets: datasets as ChartDataset[],
+    options: {
+      responsive: true,
+      maintainAspectRatio: false,
+      animation: false,
+      indexAxis: isAcross ? 'y' : 'x',
+      color: INK,
+      plugins: {
+        title: {
+          display: data.title !== '',
+          text: data.title,
+          color: INK,
+          font: { size: 13, weight: 600 },
+        },
+        legend: {
+          display: data.legend !== null,
+          position: data.legend ?? 'bottom',
+          labels: { boxWidth: 10, color: INK },
+        },
+        tooltip: { enabled: true },
+      },
+      ...(first === 'doughnut' ? { cutout: `${data.groups[0]!.group.hole ?? 50}%` } : {}),
+      ...(isRound || first === 'radar' ? {} : { scales: scales(data, isAcross) }),
+    } as ChartOptions,
+  };
+}
+
+function dataset(
+  { name, values, x, sizes, series }: SeriesData,
+  group: ChartData['groups'][number]['group'],
+  totals: number[] | null,
+  index: number,
+  points: number,
+): object {
+  const colour = series.colour ?? PALETTE[index % PALETTE.length]!;
+  const shown = totals
+    ? values.map((value, at) => (value === null || !totals[at] ? value : value / totals[at]))
+    : values;
+  const isRound = group.kind === 'pie' || group.kind === 'doughnut';
+  const isFree = group.kind === 'scatter' || group.kind === 'bubble';
+  const fills =
+    isRound || series.pointColours
+      ? Array.from(
+          { length: points },
+          (_, at) =>
+            series.pointColours?.[at] ?? (isRound ? PALETTE[at % PALETTE.length]! : colour),
+        )
+      : colour;
+  const isLine = group.kind === 'line' || group.kind === 'scatter' || group.kind === 'radar';
+  const most = Math.max(1, ...(sizes ?? []).map((size) => Math.abs(size ?? 0)));
+  return {
+    type: TYPES[group.kind],
+    label: name,
+    data: isFree
+      ? values.map((y, at) => ({
+          x: x?.[at] ?? null,
+          y,
+          ...(group.kind === 'bubble'
+            ? { r: 3 + 17 * Math.sqrt(Math.abs(sizes?.[at] ?? 1) / most) }
+            : {}),
+        }))
+      : shown,
+    backgroundColor: group.kind === 'area' ? `${colour}99` : fills,
+    borderColor: isRound ? '#FFFFFF' : colour,
+    borderWidth: isLine ? 2 : isRound ? 1 : 0,
+    ...(isLine || group.kind === 'area'
+      ? {
+          fill:
+            group.kind === 'area'
+              ? group.stacking === 'none'
+                ? 'origin'
+                : index === 0
+                  ? 'origin'
+                  : '-1'
+              : false,
+          tension: series.isSmooth ? 0.35 : 0,
+          pointRadius: group.kind === 'area' || series.hasMarkers === false ? 0 : 3,
+          showLine: series.hasLine !== false,
+          spanGaps: false,
+        }
+      : {}),
+    ...(group.stacking === 'none' ? {} : { stack: group.isSecondary ? 'second' : 'first' }),
+    ...(isRound
+      ? {}
+      : { yAxisID: group.kind === 'bar' ? undefined : group.isSecondary ? 'second' : 'y' }),
+  };
+}
+
+function scales(data: ChartData, isAcross: boolean): object {
+  const isFree = data.groups.every(
+    ({ group }) => group.kind === 'scatter' || group.kind === 'bubble',
+  );
+  const isStacked = data.groups.some(({ group }) => group.stacking !== 'none');
+  const isShare = data.groups.some(({ group }) => group.stacking === 'share');
+  const axis = (role: ChartData['axes'][number]['role']) =>
+    data.axes.find((each) => each.role === role && !each.isHidden) ??
+    data.axes.find((each) => each.role === role);
+  const common = (found: ChartData['axes'][number] | undefined) => ({
+    display: !found?.isHidden,
+    reverse: found?.isReversed ?? false,
+    title: { display: Boolean(found?.title), text: found?.title ?? '', color: INK },
+    grid: { display: found?.hasGrid ?? false, color: HAIRLINE },
+    stacked: isStacked,
+  });
+  const values = (found: ChartData['axes'][number] | undefined) => ({
+    ...common(found),
+    type: found?.isLogarithmic ? 'logarithmic' : 'linear',
+    ...(found?.min === null || !found ? {} : { min: found.min }),
+    ...(found?.max === null || !found ? (isShare ? { max: 1 } : {}) : { max: found.max }),
+    ticks: {
+      color: INK,
+      callback: (value: number | string) =>
+        axisText(Number(value), isShare ? '0%' : (found?.format ?? 'General')),
+    },
+  });
+  const category = axis('category');
+  const across = isFree
+    ? { ...values(category), stacked: false }
+    : {
+        ...common(category),
+        type: 'category',
+        ticks: { color: INK, autoSkip: true, maxRotation: 60 },
+      };
+  const second = data.groups.some(({ group }) => group.isSecondary)
+    ? { second: { ...values(axis('second value')), position: 'right' } }
+    : {};
+  return isAcross
+    ? { y: across, x: values(axis('value')) }
+    : { x: across, y: values(axis('value')), ...second };
+}

@@ -1,0 +1,179 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import type { SourceFolder } from '@tether/contract';
+import type { Fault } from '@tether/core';
+import { Ellipsis } from 'lucide-react';
+import { type FormEvent, useRef, useState } from 'react';
+import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../app/api.ts';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { QuestionBox } from '../ui/QuestionBox.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { type Upload, uploadFile } from './uploadFile.ts';
+
+/** What can be done with a source folder: put a file into it, and for its owner another name or its end. */
+export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwner: boolean }) {
+  const [question, setQuestion] = useState<'rename' | 'remove' | null>(null);
+  const chooser = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const item =
+    'block w-full px-3 py-1.5 text-left data-focus:bg-mist data-disabled:text-muted data-disabled:cursor-default';
+  return (
+    <>
+      <Menu>
+        <MenuButton
+          aria-label={`Do something with ${folder.name}`}
+          className="grid size-6 place-items-center rounded-box hover:bg-mist data-open:bg-mist"
+        >
+          <Ellipsis size={15} aria-hidden />
+        </MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-30 w-[190px] rounded-box border border-hairline bg-white py-1"
+        >
+          <MenuItem disabled={folder.state === 'offline'}>
+            <button type="button" className={item} onClick={() => chooser.current?.click()}>
+              Put a file into it …
+            </button>
+          </MenuItem>
+          {isOwner && (
+            <>
+              <MenuItem>
+                <button type="button" className={item} onClick={() => setQuestion('rename')}>
+                  Give it another name …
+                </button>
+              </MenuItem>
+              <MenuItem>
+                <button type="button" className={item} onClick={() => setQuestion('remove')}>
+                  No longer a source folder …
+                </button>
+              </MenuItem>
+            </>
+          )}
+        </MenuItems>
+      </Menu>
+      <input
+        ref={chooser}
+        type="file"
+        hidden
+        aria-label={`File for ${folder.name}`}
+        onChange={(event) => {
+          setFile(event.target.files?.[0] ?? null);
+          event.target.value = '';
+        }}
+      />
+      {file && <Sending folder={folder} file={file} onClose={() => setFile(null)} />}
+      {question === 'rename' && <Rename folder={folder} onClose={() => setQuestion(null)} />}
+      {question === 'remove' && <Remove folder={folder} onClose={() => setQuestion(null)} />}
+    </>
+  );
+}
+
+function Rename({ folder, onClose }: { folder: SourceFolder; onClose: () => void }) {
+  const [name, setName] = useState(folder.name);
+  const [rename, { isLoading, error }] = useRenameFolderMutation();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const renamed = await rename({ id: folder.id, name: name.trim() });
+    if (!renamed.error) onClose();
+  };
+  return (
+    <QuestionBox title={`Another name for ${folder.name}`} onClose={onClose}>
+      <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-3">
+        <TextField
+          label="Name"
+          value={name}
+          onChange={setName}
+          maxLength={80}
+          autoFocus
+          fault={error ? faultOf(error) : null}
+        />
+        <p className="text-muted">The folder itself keeps its name on the disk.</p>
+        <div className="flex justify-end gap-2">
+          <Button onClick={onClose}>Leave it</Button>
+          <Button kind="primary" type="submit" disabled={isLoading || name.trim() === ''}>
+            Rename
+          </Button>
+        </div>
+      </form>
+    </QuestionBox>
+  );
+}
+
+function Remove({ folder, onClose }: { folder: SourceFolder; onClose: () => void }) {
+  const [remove, { isLoading, error }] = useRemoveFolderMutation();
+  const submit = async () => {
+    const removed = await remove(folder.id);
+    if (!removed.error) onClose();
+  };
+  return (
+    <QuestionBox title={`Stop watching ${folder.name}?`} onClose={onClose}>
+      <p>
+        Its files stay where they are (<span className="font-mono text-[12px]">{folder.root}</span>
+        ), but nothing can be placed out of them any more. The folder can be added again.
+      </p>
+      {error && <FaultNote fault={faultOf(error)} />}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Keep it</Button>
+        <Button kind="primary" disabled={isLoading} onClick={() => void submit()}>
+          Stop watching it
+        </Button>
+      </div>
+    </QuestionBox>
+  );
+}
+
+function Sending(props: { folder: SourceFolder; file: File; onClose: () => void }) {
+  const { folder, file, onClose } = props;
+  const [share, setShare] = useState(0);
+  const [fault, setFault] = useState<Fault | null>(null);
+  const [isBegun, setBegun] = useState(false);
+  const upload = useRef<Upload | null>(null);
+  const begin = async () => {
+    setBegun(true);
+    setFault(null);
+    upload.current = uploadFile(folder.id, file, setShare);
+    const failed = await upload.current.done;
+    upload.current = null;
+    setBegun(false);
+    if (failed) setFault(failed);
+    else onClose();
+  };
+  const close = () => {
+    upload.current?.stop();
+    onClose();
+  };
+  const percent = Math.round(share * 100);
+  return (
+    <QuestionBox title={`Put a file into ${folder.name}`} onClose={close}>
+      <p>
+        <span className="font-semibold">{file.name}</span>, {sizeText(file.size)}. Everybody who
+        uses this folder will find it there.
+      </p>
+      {isBegun && (
+        <div
+          role="progressbar"
+          aria-label={`Sending ${file.name}`}
+          aria-valuenow={percent}
+          aria-valuemin={0}
+          aria-valuemax={100}
+          className="h-2 overflow-hidden rounded-full bg-mist"
+        >
+          <div className="h-full bg-deep" style={{ width: `${percent}%` }} />
+        </div>
+      )}
+      {fault && <FaultNote fault={fault} />}
+      <div className="flex justify-end gap-2">
+        <Button onClick={close}>{isBegun ? 'Stop' : 'Leave it'}</Button>
+        <Button kind="primary" disabled={isBegun} onClick={() => void begin()}>
+          Put it there
+        </Button>
+      </div>
+    </QuestionBox>
+  );
+}
+
+function sizeText(bytes: number): string {
+  if (bytes < 1024) return `${bytes} bytes`;
+  if (bytes < 1024 ** 2) return `${Math.round(bytes / 1024)} kB`;
+  return `${(bytes / 1024 ** 2).toFixed(1)} MB`;
+}
