@@ -25,7 +25,7 @@ const MAX_BYTES = 200 << 20;
 /** How many records are looked at for the way numbers and dates are written. */
 const LOOKED_AT = 2_000;
 /** Digits wide: enough for a date with a time. */
-const COLUMN_WIDTH = 15;
+const COLUMN_WIDTH = 17;
 
 /**
  * Opens delimited text (RFC 4180 and its everyday cousins) as a source with one sheet named after the file. How it is

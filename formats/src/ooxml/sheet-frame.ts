@@ -8,6 +8,7 @@ import {
   type Snapshot,
   type Validation,
 } from '@tether/core';
+import { joinValidations } from '../validations.ts';
 import {
   type Attributes,
   child,
@@ -81,7 +82,7 @@ export function parseSheetFrame(bytes: Buffer, styles: StylesPart): SheetFrame {
       digitWidth: digitWidth(styles.normal.family, styles.normal.size),
     },
     conditions: parseConditions(root, styles),
-    validations: parseValidations(root),
+    validations: joinValidations(parseValidations(root)),
     protection: {
       isProtected: truth(protection.sheet),
       hasPassword: protection.password !== undefined || protection.hashValue !== undefined,

@@ -20,6 +20,7 @@ import {
   useSourcesQuery,
   useTethersQuery,
 } from '../app/api.ts';
+import { blockOutlines, chartOutlines, namesOn } from '../sources/outlines.tsx';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
 import { SourceList } from '../sources/SourceList.tsx';
@@ -144,27 +145,9 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
         : { ...current, area: null },
     );
   };
-  const offers = [
-    ...contents.tables
-      .filter((table) => table.sheet === sheet.name)
-      .map((table) => ({ name: table.name, area: table.area, sheet: null as string | null })),
-    ...contents.names
-      .filter((name) => name.area?.sheet.toLowerCase() === sheet.name.toLowerCase())
-      .map((name) => ({ name: name.name, area: name.area!.area, sheet: name.sheet })),
-  ];
   const outlines = [
-    ...(area
-      ? []
-      : sheet.blocks
-          .filter(({ filled }) => filled > 3)
-          .map((block) => ({
-            key: formatArea(block.area),
-            area: block.area,
-            label: `Block ${formatArea(block.area)}`,
-            kind: 'offer' as const,
-            onChoose: () => take(block.area),
-          }))),
-    ...offers.map((offer) => ({
+    ...(area ? [] : blockOutlines(sheet, take)),
+    ...namesOn(contents, sheet.name).map((offer) => ({
       key: `name ${offer.name}`,
       area: offer.area,
       label: offer.name,
@@ -176,19 +159,17 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           area: offer.area,
         }),
     })),
-    ...contents.charts.flatMap((chart) => {
-      const cells = cellsUnder(chart, sheet.name);
-      if (chart.sheet !== sheet.name || !chart.place || !cells) return [];
-      return [
-        {
-          key: chart.id,
-          area: chart.place,
-          label: `Cells of the chart ${chart.name}`,
-          kind: 'offer' as const,
-          onChoose: () => take(cells),
-        },
-      ];
-    }),
+    ...chartOutlines(
+      sourceId,
+      // A chart of cells on other sheets has nothing to take here.
+      { ...contents, charts: contents.charts.filter((each) => cellsUnder(each, sheet.name)) },
+      sheet.name,
+      (name) => `Cells of the chart ${name}`,
+      (chart) => {
+        const cells = cellsUnder(chart, sheet.name);
+        if (cells) take(cells);
+      },
+    ),
   ];
 
   return (

@@ -49,6 +49,8 @@ ChartJs.register(
   Tooltip,
 );
 
+ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
+
 const PALETTE = [
   '#0B4F5C',
   '#B9772A',

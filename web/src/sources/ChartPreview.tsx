@@ -8,19 +8,32 @@ const ChartFigure = lazy(() =>
   import('../placed/ChartFigure.tsx').then((module) => ({ default: module.ChartFigure })),
 );
 
-/** A chart of a source, drawn from what its cells hold now. */
-export function ChartPreview(props: { sourceId: string; hash: string; chart: SourceChart }) {
+interface Props {
+  sourceId: string;
+  hash: string;
+  chart: SourceChart;
+}
+
+/** A chart of a source, drawn from what its cells hold now, as large as the box around it. */
+export function ChartDrawing({ sourceId, hash, chart }: Props) {
+  const { data } = useChartQuery({ sourceId, hash, chart: chart.id });
+  if (!data) return null;
+  return (
+    <Suspense fallback={null}>
+      <ChartFigure data={data} label={`Chart ${chart.name}`} />
+    </Suspense>
+  );
+}
+
+/** A chart of a source with what is to be known about it. */
+export function ChartPreview(props: Props) {
   const { sourceId, hash, chart } = props;
   const { data, error } = useChartQuery({ sourceId, hash, chart: chart.id });
   if (error) return <FaultNote fault={faultOf(error)} />;
   return (
     <div>
-      <div className="h-[200px] border border-hairline bg-white p-1" data-testid="chart">
-        {data && (
-          <Suspense fallback={null}>
-            <ChartFigure data={data} label={`Chart ${chart.name}`} />
-          </Suspense>
-        )}
+      <div className="h-[200px] border border-hairline bg-white p-1">
+        <ChartDrawing {...props} />
       </div>
       {data?.warnings.map((warning) => (
         <p key={warning} className="text-sm text-muted">

@@ -23,7 +23,7 @@ const ASPECTS: { key: Key; label: string; options: Record<string, string> }[] = 
     key: 'dates',
     label: '1/2/2026 is',
     options: {
-      'by column': 'told by its column',
+      'by column': 'by column',
       'day first': '1 February',
       'month first': '2 January',
       'as text': 'a text, as all dates',

@@ -8,7 +8,15 @@ import {
   formatReference,
   intersection,
 } from '@tether/core';
-import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
 import {
@@ -33,13 +41,15 @@ interface Props {
 }
 
 /** An area of the sheet with a name: a use of it, a block, a name, a table object. */
-interface Outline {
+export interface Outline {
   key: string;
   area: Area;
   label: string;
   /** A use is drawn as rope, what could be used thin and dashed. */
   kind: 'use' | 'offer';
   onChoose: () => void;
+  /** Drawn within it while it is in view: a chart over the cells. */
+  content?: ReactNode;
 }
 
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
@@ -121,7 +131,7 @@ export function SheetGrid(props: Props) {
           />
         </div>
         <div
-          className="sticky left-0 z-10 bg-mist"
+          className="sticky left-0 z-[15] bg-mist"
           style={{ width: ROW_HEADER, height: rows.getTotalSize() }}
         >
           {seenRows.map(({ index }) => (
@@ -162,6 +172,9 @@ export function SheetGrid(props: Props) {
               className={`pointer-events-none absolute ${outline.kind === 'use' ? 'border-2 border-rope' : 'border border-dashed border-deep'}`}
               style={box}
             >
+              {outline.content && isInView(drawn, seenRows) && (
+                <div className="size-full bg-white">{outline.content}</div>
+              )}
               <button
                 type="button"
                 // A press on the label is not the beginning of a range.
@@ -193,6 +206,10 @@ export function SheetGrid(props: Props) {
       </span>
     </div>
   );
+}
+
+function isInView({ top, bottom }: Area, rows: VirtualItem[]): boolean {
+  return bottom > (rows[0]?.index ?? 0) && top <= (rows.at(-1)?.index ?? -1) + 1;
 }
 
 /** The first label stands above its area where there is a row for it, so that it covers no header; others inside. */

@@ -17,6 +17,7 @@ import { AddFolder } from './AddFolder.tsx';
 import { ChartPreview } from './ChartPreview.tsx';
 import { DelimitedReadingPanel } from './DelimitedReadingPanel.tsx';
 import { FolderActions } from './FolderActions.tsx';
+import { blockOutlines, chartOutlines, namesOn } from './outlines.tsx';
 import { SheetGrid } from './SheetGrid.tsx';
 import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
@@ -96,6 +97,7 @@ function Source({ id }: { id: string }) {
     contents.sheets.find(({ name }) => name === sheetName) ??
     contents.sheets.find(({ state }) => state === 'visible') ??
     contents.sheets[0]!;
+  const names = namesOn(contents, sheet.name);
   const show = (where: { sheet: string; area: Area }) => {
     setSheetName(where.sheet);
     setSelection(where.area);
@@ -129,18 +131,26 @@ function Source({ id }: { id: string }) {
                 kind: 'use' as const,
                 onChoose: () => void navigate(placeOf(use)),
               })),
-            ...contents.charts.flatMap((each) =>
-              each.sheet === sheet.name && each.place
-                ? [
-                    {
-                      key: each.id,
-                      area: each.place,
-                      label: `Chart: ${each.name}`,
-                      kind: 'offer' as const,
-                      onChoose: () => setChartId(each.id),
-                    },
-                  ]
-                : [],
+            ...names
+              // Where cells are used already that says enough; the name stands at the right.
+              .filter(({ area }) => !uses.some((use) => isSameArea(use.area, area)))
+              .map(({ name, area }) => ({
+                key: `name ${name}`,
+                area,
+                label: name,
+                kind: 'offer' as const,
+                onChoose: () => setSelection(area),
+              })),
+            ...blockOutlines(sheet, setSelection, [
+              ...names.map(({ area }) => area),
+              ...uses.map(({ area }) => area),
+            ]),
+            ...chartOutlines(
+              id,
+              contents,
+              sheet.name,
+              (name) => `Chart: ${name}`,
+              (each) => setChartId(each.id),
             ),
           ]}
         />
@@ -273,6 +283,10 @@ function Named(props: {
       )}
     </li>
   );
+}
+
+function isSameArea(a: Area, b: Area): boolean {
+  return formatArea(a) === formatArea(b);
 }
 
 function placeOf({ document, tetherId }: SourceUse): string {
