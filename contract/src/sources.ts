@@ -41,6 +41,7 @@ export interface SourceSummary {
 
 /** What a source holds, for choosing a part of it. */
 export interface SourceContents {
+  /** Tells states of the source apart: other bytes, or the same ones read otherwise. */
   hash: string;
   sheets: SheetOutline[];
   /** Names that refer to one range have it in `area`. */

@@ -47,7 +47,10 @@ export async function readContents(
 ): Promise<Result<SourceContents>> {
   const reading = await readNow(services, sourceId, { reaches: [], withOutline: true });
   if (!reading.ok) return reading;
-  return ok({ hash: reading.value.hash, ...reading.value.outline! });
+  const { hash, outline } = reading.value;
+  // The same bytes read otherwise are another state of the source.
+  const overruled = JSON.stringify(outline!.delimited?.overruled ?? {});
+  return ok({ hash: overruled === '{}' ? hash : `${hash} ${overruled}`, ...outline! });
 }
 
 /** The cells of `reference` on a sheet, at most 20,000 of them at once: a piece of what a person scrolls through. */
