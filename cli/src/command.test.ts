@@ -117,6 +117,49 @@ test.each([
   expect(out.error).toMatchObject({ code, message: expect.any(String), hint: expect.any(String) });
 });
 
+describe('delimited text', () => {
+  let text: string;
+  beforeAll(async () => {
+    text = join(folder, 'levels.csv');
+    await writeFile(text, 'Peg;Level;Day\nA;1,20;05/06/2026\nB;1,31;06/06/2026\n');
+  });
+  test('tells how it was found to be written', async () => {
+    const { out } = await run('list', text);
+    expect(out.delimited).toEqual({
+      guessed: { encoding: 'utf-8', delimiter: ';', quote: '"', decimal: ',', dates: 'by column' },
+      overruled: {},
+    });
+    expect(out.charts).toEqual([]);
+  });
+  test('is read otherwise on request', async () => {
+    const { out } = await run(
+      'read',
+      text,
+      '--reach',
+      'B2:C2',
+      '--decimal',
+      '.',
+      '--dates',
+      'day-first',
+    );
+    expect(out.cells).toMatchObject([
+      { ref: 'B2', value: '1,20', type: 'text' },
+      { ref: 'C2', value: '2026-06-05', type: 'date' },
+    ]);
+  });
+  test('a way of writing that there is not fails', async () => {
+    const { code, out } = await run('read', text, '--reach', 'A1', '--delimiter', 'x');
+    expect(code).toBe(1);
+    expect(out.error).toMatchObject({ code: 'request-malformed' });
+  });
+});
+
+test('a chart that is not there fails', async () => {
+  const { code, out } = await run('chart', file, '--chart', 'Counts/1');
+  expect(code).toBe(1);
+  expect(out.error.code).toBe('chart-missing');
+});
+
 test('a spoilt file fails with its fault', async () => {
   const spoilt = join(folder, 'spoilt.xlsx');
   await writeFile(spoilt, 'nothing of the kind');

@@ -2,31 +2,41 @@ import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import {
   type Cell,
+  DELIMITERS,
+  type DelimitedReading,
   type Dress,
   detectBlocks,
+  ENCODINGS,
   fail,
   formatArea,
   formatCell,
+  formatReference,
   occupiedArea,
   ok,
   parseReference,
   type Reach,
   type Result,
+  type SourceChart,
   type Taken,
 } from '@tether/core';
-import { type OpenSource, openSource, takeReach } from '@tether/formats';
+import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
 
 const HELP = `Reads sources from a terminal; prints JSON.
 
-  tether list FILE                          sheets, sizes, names, tables, blocks
+  tether list FILE                          sheets, sizes, names, tables, blocks, charts
+  tether chart FILE --chart ID              what a chart draws now, by its id from the list
   tether read FILE --reach 'Counts!A3:F14'  a block
   tether read FILE --grow 'Counts!A3:F3'    a growing block from its header row (one cell: as far as the header goes)
   tether read FILE --named NAME             a defined name or table object
   tether read FILE --sheet NAME             a whole sheet, trimmed
   tether read FILE --columns 'Counts!Plot,Planted'   columns by their headers
 
-  --dress      also the look of each cell
-  --hidden-in  hidden rows too`;
+  --dress      also the look of each cell, its parts and links
+  --hidden-in  hidden rows too
+
+  Of delimited text, where it is not as found by looking:
+  --delimiter , ; tab |   --quote " ' none   --decimal . ,   --encoding utf-8 windows-1252 utf-16le utf-16be
+  --dates day-first month-first as-text`;
 
 /** What the command prints and its exit code. */
 export interface Outcome {
@@ -40,12 +50,18 @@ export async function runCommand(words: string[]): Promise<Outcome> {
   if (!parsed.ok) return failed(parsed);
   const { action, file, values } = parsed.value;
   if (action === 'help') return { code: 0, text: HELP };
-  const source = await openSource(file, basename(file));
+  const delimited = readingFrom(values);
+  if (!delimited.ok) return failed(delimited);
+  const source = await openSource(file, basename(file), { delimited: delimited.value });
   if (!source.ok) return failed(source);
   try {
     if (action === 'list') {
       const listed = await list(source.value);
       return listed.ok ? printed(listed.value) : failed(listed);
+    }
+    if (action === 'chart') {
+      const drawn = await takeChart(source.value, values.chart ?? '');
+      return drawn.ok ? printed(drawn.value) : failed(drawn);
     }
     const reach = await reachFrom(source.value, values);
     if (!reach.ok) return failed(reach);
@@ -82,18 +98,52 @@ function readWords(words: string[]) {
         columns: { type: 'string' },
         dress: { type: 'boolean' },
         'hidden-in': { type: 'boolean' },
+        chart: { type: 'string' },
+        delimiter: { type: 'string' },
+        quote: { type: 'string' },
+        decimal: { type: 'string' },
+        encoding: { type: 'string' },
+        dates: { type: 'string' },
         help: { type: 'boolean' },
       },
     });
     const [action = 'help', file = ''] = positionals;
     if (values.help || action === 'help') return ok({ action: 'help' as const, file, values });
-    if ((action !== 'list' && action !== 'read') || file === '') {
+    if (!isAction(action) || file === '') {
       return fail('request-malformed', { detail: 'write tether list FILE or tether read FILE' });
     }
-    return ok({ action: action as 'list' | 'read', file, values });
+    return ok({ action, file, values });
   } catch (error) {
     return fail('request-malformed', { detail: (error as Error).message });
   }
+}
+
+const ACTIONS = ['list', 'read', 'chart'] as const;
+
+function isAction(word: string): word is (typeof ACTIONS)[number] {
+  return (ACTIONS as readonly string[]).includes(word);
+}
+
+/** How delimited text is to be read, as the words say it. */
+function readingFrom(values: Values): Result<Partial<DelimitedReading>> {
+  const allowed: { [K in keyof DelimitedReading]: readonly DelimitedReading[K][] } = {
+    delimiter: DELIMITERS,
+    quote: ['"', "'", 'none'],
+    decimal: ['.', ','],
+    encoding: ENCODINGS,
+    dates: ['by column', 'day first', 'month first', 'as text'],
+  };
+  const reading: Record<string, string> = {};
+  for (const key of Object.keys(allowed) as (keyof DelimitedReading)[]) {
+    const word = values[key];
+    if (word === undefined) continue;
+    const meant = word === 'tab' ? '\t' : key === 'dates' ? word.replaceAll('-', ' ') : word;
+    if (!(allowed[key] as readonly string[]).includes(meant)) {
+      return fail('request-malformed', { detail: `--${key} cannot be “${word}”` });
+    }
+    reading[key] = meant;
+  }
+  return ok(reading as Partial<DelimitedReading>);
 }
 
 type Values = Extract<ReturnType<typeof readWords>, { ok: true }>['value']['values'];
@@ -163,11 +213,31 @@ async function list(source: OpenSource): Promise<Result<unknown>> {
       })),
     });
   }
+  const charts = await source.readCharts();
+  if (!charts.ok) return charts;
   return ok({
     sheets,
     names: source.names,
     tables: tables.value.map((table) => ({ ...table, area: formatArea(table.area) })),
+    charts: charts.value.map(({ id, name, sheet, place, groups }) => ({
+      id,
+      name,
+      sheet,
+      place: place && formatArea(place),
+      kinds: groups.map(({ kind }) => kind),
+      cells: cellsOfGroups(groups),
+    })),
+    ...(source.delimited ? { delimited: source.delimited } : {}),
   });
+}
+
+/** The ranges that the series of a chart take their values from. */
+function cellsOfGroups(groups: SourceChart['groups']): string[] {
+  return groups.flatMap(({ series }) =>
+    series.flatMap(({ values }) =>
+      values ? values.areas.map((area) => formatReference({ sheet: values.sheet, area })) : [],
+    ),
+  );
 }
 
 function describeTaken({ snapshot, warnings }: Taken, withDress: boolean) {
@@ -189,7 +259,7 @@ function describeTaken({ snapshot, warnings }: Taken, withDress: boolean) {
 }
 
 function describeCell(cell: Cell, dresses: readonly Dress[] | null) {
-  const { value, text, type, formula, format, dress } = cell;
+  const { value, text, type, formula, format, dress, runs, link, bar, icon } = cell;
   return {
     ref: formatCell(cell),
     value,
@@ -197,6 +267,6 @@ function describeCell(cell: Cell, dresses: readonly Dress[] | null) {
     type,
     ...(formula ? { formula } : {}),
     ...(format ? { format } : {}),
-    ...(dresses && dress !== undefined ? { dress: dresses[dress] } : {}),
+    ...(dresses && dress !== undefined ? { dress: dresses[dress], runs, link, bar, icon } : {}),
   };
 }
