@@ -15,6 +15,8 @@ export interface BenchFiles {
   small: string[];
   /** Delimited text of 100,000 x 10. */
   text: string;
+  /** An open document with one sheet of 100,000 x 10, some 95 MB of XML. */
+  open: string;
 }
 
 /** Makes the files in `folder` once; they are the same every time. */
@@ -24,7 +26,9 @@ export async function makeFiles(folder: string): Promise<BenchFiles> {
     big: join(folder, 'big.xlsx'),
     small: Array.from({ length: 200 }, (_, n) => join(folder, 'small', `${n}.xlsx`)),
     text: join(folder, 'text.csv'),
+    open: join(folder, 'open.ods'),
   };
+  if (!existsSync(files.open)) await writeFile(files.open, openDocument(100_000, 10));
   if (existsSync(files.text)) return files;
   await writeFile(files.big, workbook(100_000, 20, 1));
   for (const [n, path] of files.small.entries()) await writeFile(path, workbook(200, 10, n + 2));
@@ -75,4 +79,29 @@ function workbook(rows: number, columns: number, seed: number): Uint8Array {
   return zipSync(
     Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])),
   );
+}
+
+function openDocument(rows: number, columns: number): Uint8Array {
+  const next = numbersFrom(11);
+  const parts: string[] = [];
+  for (let row = 0; row < rows; row++) {
+    let cells = `<table:table-cell office:value-type="string"><text:p>row ${row}</text:p></table:table-cell>`;
+    for (let column = 1; column < columns; column++) {
+      const value = (next() * 10_000).toFixed(2);
+      cells += `<table:table-cell office:value-type="float" office:value="${value}"><text:p>${value}</text:p></table:table-cell>`;
+    }
+    parts.push(`<table:table-row>${cells}</table:table-row>`);
+  }
+  const names = 'urn:oasis:names:tc:opendocument:xmlns';
+  const spaces = ['office', 'table', 'text', 'style']
+    .map((name) => `xmlns:${name}="${names}:${name}:1.0"`)
+    .join(' ');
+  const manifest = `<manifest:manifest xmlns:manifest="${names}:manifest:1.0"><manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.spreadsheet"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`;
+  return zipSync({
+    mimetype: [strToU8('application/vnd.oasis.opendocument.spreadsheet'), { level: 0 }],
+    'META-INF/manifest.xml': strToU8(manifest),
+    'content.xml': strToU8(
+      `<office:document-content ${spaces} office:version="1.3"><office:body><office:spreadsheet><table:table table:name="Data">${parts.join('')}</table:table></office:spreadsheet></office:body></office:document-content>`,
+    ),
+  });
 }

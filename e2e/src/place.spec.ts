@@ -64,7 +64,7 @@ test('a source is found by a few letters of its name', async ({ report }) => {
   await expect(place.getByRole('button', { name: /boardwalk-piles/ })).toHaveCount(2);
   await expect(place.getByRole('button', { name: /planting-counts/ })).toHaveCount(0);
   await place.getByLabel('Find a source').fill('nothing like it');
-  await expect(place).toContainText('No source has that in its name.');
+  await expect(place).toContainText('No file, sheet or header has that in its name.');
 });
 
 test('every reach can be chosen, with what it takes and what to know', async ({

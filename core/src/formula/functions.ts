@@ -135,7 +135,7 @@ export function percentile(all: readonly number[], share: number): number | Form
 }
 
 /** Turns a criterion (`">=10"`, `"Sea*"`, 5) into a test (OpenFormula, ODF 1.3 Part 4, 4.11.8). */
-export function criterion(wanted: Scalar): (value: Scalar) => boolean {
+function criterion(wanted: Scalar): (value: Scalar) => boolean {
   if (typeof wanted !== 'string') {
     return (value) => typeof value === typeof wanted && compareScalars(value, wanted) === 0;
   }

@@ -37,7 +37,7 @@ const POINTS: Record<string, number> = {
 };
 
 /** A length in points (18.3.18); null when it is none. */
-export function points(text: string | undefined): number | null {
+function points(text: string | undefined): number | null {
   const match = /^(-?[\d.]+)(pt|in|cm|mm|pc|px)$/.exec(text?.trim() ?? '');
   return match ? Number(match[1]) * POINTS[match[2]!]! : null;
 }

@@ -257,7 +257,7 @@ function empty(): CellContent {
 }
 
 /** How often a row, column or cell stands: at least once, whatever is written (19.675, 19.677). */
-export function repeats(attributes: Attributes, name: string): number {
+function repeats(attributes: Attributes, name: string): number {
   const text = attributes[name];
   if (text === undefined) return 1;
   const number = Number(text);

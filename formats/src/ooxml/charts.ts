@@ -97,7 +97,7 @@ const SIDES = { t: 'top', r: 'right', b: 'bottom', l: 'left', tr: 'right' } as c
 type Parsed = Pick<SourceChart, 'title' | 'groups' | 'axes' | 'legend' | 'unknown'>;
 
 /** Reads a chart part (21.2.2.27). */
-export function parseChart(space: XmlElement, palette: Palette): Parsed {
+function parseChart(space: XmlElement, palette: Palette): Parsed {
   const chart = child(space, 'chart');
   const plot = child(chart, 'plotArea');
   const axisElements = (plot?.children ?? []).filter(({ name }) =>

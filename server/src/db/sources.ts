@@ -79,8 +79,14 @@ export async function searchHeadings(
     .where(and(...patterns.map((pattern) => sql`${sources.headings}::text ilike ${pattern}`)))
     .orderBy(asc(sources.path))
     .limit(MAX_MATCHES);
-  const has = (text: string) =>
-    words.every((word) => text.toLowerCase().includes(word.toLowerCase()));
+  // Every word must begin a word of the text: `on` is not found in `second`.
+  const begins = words.map((word) => word.toLowerCase());
+  const has = (text: string) => {
+    const inText = text.toLowerCase().split(/[^\p{L}\p{N}]+/u);
+    return begins.every(
+      (word) => inText.some((each) => each.startsWith(word)) || text.toLowerCase().startsWith(word),
+    );
+  };
   return rows.flatMap(({ id, headings }) =>
     headings
       .flatMap(({ sheet, headers }) => [

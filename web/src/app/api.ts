@@ -218,7 +218,6 @@ export const {
   useDocumentQuery,
   useCreateDocumentMutation,
   useRenameDocumentMutation,
-  useSaveDocumentMutation,
   useTethersQuery,
   useNeedsYouQuery,
   usePlaceMutation,

@@ -92,7 +92,7 @@ const TYPES: Record<string, Kind> = {
 };
 
 /** What the drawing library needs to know. */
-export function configure(data: ChartData): {
+function configure(data: ChartData): {
   type: Kind;
   datasets: ChartDataset[];
   options: ChartOptions;
