@@ -54,6 +54,7 @@ function wholeFraction(value: number, code: string): number {
   return size % 1 >= 1 - 1 / (2 * largest) ? Math.sign(value) * Math.round(size) : value;
 }
 
+const POWERS = [1, 10, 100, 1e3, 1e4, 1e5, 1e6];
 const PLAIN = /^(#,##)?0(?:\.(0{1,6}))?(%?)$/;
 const plainCodes = new Map<
   string,
@@ -64,7 +65,7 @@ const plainCodes = new Map<
  * The text under the codes that most cells have (`0`, `0.00`, `#,##0.00`, `0%`), several times faster than through the
  * library; null for other codes and for values too large to be rounded exactly.
  */
-function showPlain(value: number, code: string): string | null {
+export function showPlain(value: number, code: string): string | null {
   let plain = plainCodes.get(code);
   if (plain === undefined) {
     const match = PLAIN.exec(code);
@@ -78,14 +79,24 @@ function showPlain(value: number, code: string): string | null {
   if (!plain || !(Math.abs(value) < 1e9)) return null;
   const { hasThousands, decimals, isShare } = plain;
   // As written, 1.005 is rounded to 1.01 although the nearest binary number lies below it.
-  const scaled = Math.abs(value) * (isShare ? 100 : 1) * 10 ** decimals;
-  const whole = Math.round(Number(scaled.toPrecision(15)));
-  const digits = String(whole).padStart(decimals + 1, '0');
-  const head = digits.slice(0, digits.length - decimals);
-  let text = head;
-  if (hasThousands && head.length > 3) text = head.replace(/\B(?=(\d{3})+$)/g, ',');
-  if (decimals > 0) text += `.${digits.slice(-decimals)}`;
-  return `${value < 0 && whole > 0 ? '-' : ''}${text}${isShare ? '%' : ''}`;
+  const scaled = Math.abs(value) * (isShare ? 100 : 1) * POWERS[decimals]!;
+  let whole = Math.round(scaled);
+  // Only near the middle between two does it matter how the number was written.
+  if (Math.abs(Math.abs(scaled - whole) - 0.5) < 1e-3)
+    whole = Math.round(Number(scaled.toPrecision(15)));
+  let digits = String(whole);
+  if (digits.length <= decimals) digits = digits.padStart(decimals + 1, '0');
+  const point = digits.length - decimals;
+  let text = decimals === 0 ? digits : digits.slice(0, point);
+  if (hasThousands && point > 3) {
+    text =
+      point > 6
+        ? text.replace(/\B(?=(\d{3})+$)/g, ',')
+        : `${text.slice(0, point - 3)},${text.slice(point - 3)}`;
+  }
+  if (decimals > 0) text += `.${digits.slice(point)}`;
+  if (isShare) text += '%';
+  return value < 0 && whole > 0 ? `-${text}` : text;
 }
 
 /** The text that `value` shows under the format `code`. A code that makes no sense shows the value as it is. */

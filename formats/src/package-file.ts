@@ -165,6 +165,11 @@ export class PackageFile {
     return ok(null);
   }
 
+  /** The part unpacked, where it is kept so just now. */
+  kept(part: string): Buffer | null {
+    return this.unpacked?.part === part ? this.unpacked.bytes : null;
+  }
+
   private isKept({ size }: Entry): boolean {
     return this.keepsUnpacked && size >= KEPT_FROM && size <= KEPT_TO;
   }

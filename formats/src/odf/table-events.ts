@@ -36,6 +36,7 @@ export interface TableVisitor {
   captured?(element: XmlElement): void;
 }
 
+const WHITE = /[ \t\r\n]/;
 const CAPTURED = new Set([
   'automatic-styles',
   'styles',
@@ -220,6 +221,10 @@ export class TableEvents implements XmlHandler {
    * (ODF 1.3 Part 3, 6.1.2). A space is owed until something follows it.
    */
   private addCollapsed(text: string): void {
+    if (!WHITE.test(text)) {
+      this.add(text);
+      return;
+    }
     const words = text.replace(/[ \t\r\n]+/g, ' ');
     if (words === '') return;
     if (words.startsWith(' ') && !this.isParagraphEmpty) this.isSpaceOwed = true;

@@ -5,6 +5,7 @@ import {
   isoToSerial,
   serialToIso,
   showNumber,
+  showPlain,
   showText,
   type TextRun,
 } from '@tether/core';
@@ -45,7 +46,9 @@ export class CellBuilder {
       if (!this.withLook || !format.isSeen) return null;
       return { row, column, type: 'blank', value: '', text: '', dress: format.dress };
     }
-    const cell: Cell = { row, column, ...content };
+    const { type: kind, value: held, text, ink } = content;
+    const cell: Cell = { row, column, type: kind, value: held, text };
+    if (ink) cell.ink = ink;
     if (formula) cell.formula = unescapeText(formula);
     if (format.code !== 'General') cell.format = format.code;
     if (this.withLook) cell.dress = format.dress;
@@ -110,6 +113,8 @@ export class CellBuilder {
     // Whole numbers up to eleven digits show as they are under General (common practice).
     if (code === 'General' && Number.isInteger(value) && Math.abs(value) < 1e11)
       return String(value);
+    const plain = showPlain(value, code);
+    if (plain !== null) return plain;
     let texts = this.shown.get(code);
     if (!texts) {
       texts = new Map();

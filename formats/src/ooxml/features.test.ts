@@ -427,3 +427,36 @@ describe('charts', () => {
     await source.close();
   });
 });
+
+test('a large sheet that is scrolled through reads the same in pieces, down and up', async () => {
+  let rows = '';
+  for (let row = 1; row <= 60_000; row++) {
+    rows += `<row r="${row}"><c r="A${row}"><v>${row}</v></c><c r="C${row}" t="inlineStr"><is><t>row ${row} of the sheet</t></is></c></row>`;
+  }
+  const path = await writeFixture(
+    buildWorkbook({
+      sheets: {
+        Counts: `<sheetData>${rows}</sheetData><mergeCells><mergeCell ref="A59999:B60000"/></mergeCells>`,
+      },
+    }),
+  );
+  const source = await openSource(path, 'book.xlsx', { isBrowsed: true });
+  if (!source.ok) throw new Error(source.fault.message);
+  for (const top of [1, 101, 30_001, 30_101, 59_901, 201, 59_901, 1]) {
+    const piece = await source.value.readArea('Counts', {
+      top,
+      left: 1,
+      bottom: top + 99,
+      right: 3,
+    });
+    if (!piece.ok) throw new Error(piece.fault.message);
+    expect(piece.value.cells.map(({ row, column, value }) => [row, column, value])).toEqual(
+      Array.from({ length: 100 }, (_, at) => [
+        [top + at, 1, top + at],
+        [top + at, 3, `row ${top + at} of the sheet`],
+      ]).flat(),
+    );
+    expect(piece.value.merges).toHaveLength(top === 59_901 ? 1 : 0);
+  }
+  await source.value.close();
+});

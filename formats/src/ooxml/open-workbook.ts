@@ -73,6 +73,8 @@ class Workbook implements OpenSource {
   private readonly frames = new Map<string, SheetFrame>();
   private readonly occupancies = new Map<string, Occupancy>();
   private tables: TableObject[] | null = null;
+  /** Up to where a sheet that is kept unpacked was read last. */
+  private readonly passed = new Map<string, { row: number; at: number }>();
   /** What conditional formats looked at last, by sheet part and area. */
   private readonly lookedAt = new Map<string, SheetValues>();
 
@@ -384,10 +386,23 @@ class Workbook implements OpenSource {
     const styles = await this.loadStyles();
     if (!styles.ok) return styles;
     const needsFrame = withFrame && !this.frames.has(part);
-    const scan = new SheetScan(visitor, needsFrame);
+    let scan = new SheetScan(visitor, needsFrame);
+    let from = 0;
     try {
-      const scanned = await this.file.scan(part, (piece) => scan.take(piece));
-      if (!scanned.ok) return scanned;
+      const known = this.file.kept(part);
+      const passed = this.passed.get(part);
+      if (known && passed && passed.row < visitor.top && !needsFrame) {
+        // The rows before these were passed over already; most often somebody scrolls down.
+        scan = SheetScan.after(visitor, passed.row);
+        from = passed.at;
+        scan.take(known.subarray(from));
+      } else {
+        const scanned = await this.file.scan(part, (piece) => scan.take(piece));
+        if (!scanned.ok) return scanned;
+      }
+      if (this.file.kept(part) && scan.passed.row > 0) {
+        this.passed.set(part, { row: scan.passed.row, at: from + scan.passed.at });
+      }
       if (scan.isComplete) {
         if (needsFrame) {
           const around = Buffer.from(`${scan.head}<sheetData/>${scan.tail}`);

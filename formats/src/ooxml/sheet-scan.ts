@@ -61,6 +61,17 @@ export class SheetScan {
     private readonly withTail: boolean,
   ) {}
 
+  /** Where in its piece the last row that was read or passed over ended, and its number: for going on from there. */
+  passed = { row: 0, at: 0 };
+
+  /** Begins behind a row that an earlier scan of the same bytes has passed. */
+  static after(visitor: SheetVisitor, row: number): SheetScan {
+    const scan = new SheetScan(visitor, false);
+    scan.phase = 'rows';
+    scan.rowNumber = row;
+    return scan;
+  }
+
   /** Whether the data were found and, where the scan went to its end, came to their end. */
   get isComplete(): boolean {
     return this.phase === 'tail' || (this.phase === 'rows' && !this.withTail);
@@ -148,6 +159,7 @@ export class SheetScan {
       this.tellRow(row, bytes.toString('latin1', start + 4, close));
       scanCells(bytes, close + 1, end, row, visitor);
       at = end + END_OF_ROW.length;
+      this.passed = { row, at };
     }
   }
 
