@@ -82,6 +82,11 @@ export class PackageFile {
     return this.entries.has(partKey(part));
   }
 
+  /** Bytes that a part unpacks to, as the directory says; 0 for one that is not there. */
+  sizeOf(part: string): number {
+    return this.entries.get(partKey(part))?.size ?? 0;
+  }
+
   /** The bytes of a part. Faults: `source-part-missing`, `source-damaged`, `source-too-large`. */
   async read(part: string): Promise<Result<Buffer>> {
     const found = await this.locate(part);

@@ -27,6 +27,8 @@ const GREATER = 0x3e;
 const SPECIAL = /[&<\u0000-\u001f]/;
 /** What a text may hold that is not told as it stands. */
 const ODD_TEXT = /[&\r\]]/;
+/** Letters of a piece that are kept when nothing is found in it: more than any tag that is skipped to. */
+const MAX_SKIP_TAG = 64;
 /** A name alone; a name with its first attribute's; a further attribute's name: with what may stand around them. */
 const BARE = /^([^\s"'<>/=]+)\s*$/;
 const HEAD = /^([^\s"'<>/=]+)\s+([^\s"'<>/=]+)\s*=\s*$/;
@@ -60,16 +62,38 @@ export class XmlScanner {
   private depth = 0;
   private hasRoot = false;
   private readonly names: (Name | undefined)[] = new Array(SLOTS);
+  private skipping: { tags: readonly string[]; within: string | undefined } | null = null;
+  private readonly upcoming = new Map<string, number>();
   private readonly betweens = new Map<string, Name[] | null>();
 
   constructor(private readonly handler: XmlHandler) {}
+
+  /**
+   * Called while an element is told: passes over what follows, unread, up to the next of these tags (written out, such as
+   * `</table:table>`). Elements that were open within the innermost one named `within` count as closed and are not told;
+   * without it that is the element just told alone.
+   */
+  skipTo(tags: readonly string[], within?: string): void {
+    this.skipping = { tags, within };
+  }
 
   /** Takes the next piece of the text. */
   write(piece: string): void {
     // Joined, not added: a sum of strings stays in two halves, and each look at a letter of it takes ten times as long.
     const text = this.rest === '' ? piece : [this.rest, piece].join('');
     let at = 0;
+    this.upcoming.clear();
     for (;;) {
+      if (this.skipping) {
+        const found = this.nextOf(text, this.skipping.tags, at);
+        if (found < 0) {
+          // Half of a tag may stand at the end.
+          this.rest = text.slice(Math.max(at, text.length - MAX_SKIP_TAG));
+          return;
+        }
+        this.skipping = null;
+        at = found;
+      }
       const tag = text.indexOf('<', at);
       if (tag < 0) {
         // Text may be cut within an entity or between CR and LF, so what is left waits.
@@ -107,12 +131,27 @@ export class XmlScanner {
 
   /** The text is at its end. */
   close(): void {
+    if (this.skipping) throw new XmlError('the text ends within an element');
     if (this.rest.trim() !== '' && this.rest !== '\uFEFF') {
       if (this.rest.includes('<')) throw new XmlError('the text ends within a tag');
       this.tellText(this.rest);
     }
     if (this.depth > 0) throw new XmlError(`${this.path[this.depth - 1]!.written} is not closed`);
     if (!this.hasRoot) throw new XmlError('the text has no root element');
+  }
+
+  /** Where the first of the tags stands; where each of them stands next is looked up once for a piece of text. */
+  private nextOf(text: string, tags: readonly string[], from: number): number {
+    let first = -1;
+    for (const tag of tags) {
+      let at = this.upcoming.get(tag);
+      if (at === undefined || (at >= 0 && at < from)) {
+        at = text.indexOf(tag, from);
+        this.upcoming.set(tag, at);
+      }
+      if (at >= 0 && (first < 0 || at < first)) first = at;
+    }
+    return first;
   }
 
   private keep(text: string, at: number): void {
@@ -164,7 +203,7 @@ export class XmlScanner {
     const found = this.betweens.get(between);
     if (found !== undefined) return found;
     const match = pattern.exec(between);
-    const names = match && match.slice(1).map((written) => this.nameAt(written, 0, written.length));
+    const names = match?.slice(1).map((written) => this.nameAt(written, 0, written.length)) ?? null;
     if (this.betweens.size < MAX_BETWEENS) this.betweens.set(between, names);
     return names;
   }
@@ -187,6 +226,17 @@ export class XmlScanner {
       if (this.depth >= MAX_DEPTH) throw new XmlError('elements are nested too deeply');
       this.path[this.depth++] = name;
     }
+    if (this.skipping) this.closeUntold(this.skipping.within, isEmpty);
+  }
+
+  /** Takes the elements that a skip leaves off the path. */
+  private closeUntold(within: string | undefined, isEmpty: boolean): void {
+    if (within === undefined) {
+      if (!isEmpty) this.depth--;
+      return;
+    }
+    while (this.depth > 0 && this.path[this.depth - 1]!.local !== within) this.depth--;
+    if (this.depth === 0) throw new XmlError(`${within} is not open`);
   }
 
   /** Reads the start tag whose name begins at `from`; where it ends, -1 when it is cut. */

@@ -8,6 +8,8 @@ import type { TableEvents } from './table-events.ts';
 
 /** Where the XML of a spreadsheet comes from: a part of a package, or a file that is nothing but XML. */
 export interface Content {
+  /** Bytes of the XML. */
+  size: number;
   /** Gives the text piece by piece until `take` returns false. */
   scan(take: (piece: string) => boolean): Promise<Result<null>>;
   /** A part beside the content, such as a chart; null when there is none. */
@@ -43,6 +45,7 @@ export async function openPacked(path: string, shownPath: string): Promise<Resul
     }
   }
   return ok({
+    size: file.sizeOf('content.xml'),
     async scan(take) {
       const decoder = new StringDecoder('utf8');
       let isGoing = true;
@@ -62,8 +65,10 @@ export async function openPacked(path: string, shownPath: string): Promise<Resul
 
 /** Opens a spreadsheet that is one XML file. */
 export async function openFlat(path: string, shownPath: string): Promise<Result<Content>> {
+  let size = 0;
   try {
     const found = await stat(path);
+    size = found.size;
     if (!found.isFile()) {
       return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
     }
@@ -77,6 +82,7 @@ export async function openFlat(path: string, shownPath: string): Promise<Result<
     return fail('source-unreadable', { path: shownPath, detail: code });
   }
   return ok({
+    size,
     async scan(take) {
       const decoder = new StringDecoder('utf8');
       const stream = createReadStream(path, { highWaterMark: 256 << 10 });
@@ -102,6 +108,7 @@ export async function openFlat(path: string, shownPath: string): Promise<Result<
 /** Gives the content's XML to a walk until it has seen enough. */
 export async function walk(content: Content, events: TableEvents): Promise<Result<null>> {
   const scanner = new XmlScanner(events);
+  events.scanner = scanner;
   const scanned = await content.scan((piece) => {
     scanner.write(piece);
     return !events.isDone;

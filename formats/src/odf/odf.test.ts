@@ -707,3 +707,72 @@ test('what another program wrote is read cell by cell', async () => {
   for (const cell of snapshot.value.cells) again[cell.row - 1]![cell.column - 1] = cell.value;
   expect(again).toEqual(rows);
 });
+
+describe('a long file', () => {
+  const nested =
+    '<table:table-cell><table:table table:name="inner"><table:table-row><table:table-cell office:value-type="float" office:value="666"/></table:table-row></table:table><text:p>has a table in it</text:p></table:table-cell>';
+  /** Rows in groups, one in nine repeated, one in a thousand with a table of its own in a cell. */
+  function longTable(name: string, rows: number, factor: number): string {
+    let body = '';
+    for (let index = 0; index < rows; index++) {
+      const repeated = index % 9 === 8 ? ' table:number-rows-repeated="2"' : '';
+      const second =
+        index % 1000 === 500 ? nested : words(`row ${index} of a long, long table that goes on`);
+      const inner = `<table:table-row${repeated}>${float(index * factor)}${second}</table:table-row>`;
+      body +=
+        index === 0
+          ? `<table:table-header-rows>${inner}</table:table-header-rows>`
+          : index % 500 === 1
+            ? `<table:table-row-group>${inner}</table:table-row-group>`
+            : inner;
+    }
+    return `<table:table table:name="${name}"><table:table-column table:number-columns-repeated="2"/>${body}<calcext:conditional-formats><calcext:conditional-format calcext:target-range-address="${name}.A1:${name}.A9"><calcext:condition calcext:value="&gt;=0" calcext:apply-style-name="x"/></calcext:conditional-format></calcext:conditional-formats></table:table>`;
+  }
+  const body = `${longTable('One', 18_000, 1)}${longTable('Two', 18_000, 2)}<table:named-expressions><table:named-range table:name="Ends" table:cell-range-address="$Two.$A$1:.$B$9"/></table:named-expressions>`;
+  /** Value of column A in a row: every ninth stands twice. */
+  const valueAt = (line: number, factor: number) => {
+    const [tens, rest] = [Math.floor((line - 1) / 10), (line - 1) % 10];
+    return (tens * 9 + Math.min(rest, 8)) * factor;
+  };
+
+  test('opens without its rows, and reads the same in pieces anywhere', async () => {
+    const source = await open({ body }, false);
+    expect(source.sheets.map(({ name }) => name)).toEqual(['One', 'Two']);
+    expect(source.names).toMatchObject([{ name: 'Ends', sheet: null }]);
+    for (const [sheet, factor] of [
+      ['Two', 2],
+      ['One', 1],
+    ] as const) {
+      for (const top of [1, 95, 5_551, 19_990]) {
+        const piece = await source.readArea(sheet, { top, left: 1, bottom: top + 9, right: 2 });
+        if (!piece.ok) throw new Error(piece.fault.message);
+        const numbers = piece.value.cells.filter(({ column }) => column === 1);
+        expect(numbers.map(({ row: line, value }) => [line, value])).toEqual(
+          Array.from({ length: 10 }, (_, at) => [top + at, valueAt(top + at, factor)]),
+        );
+      }
+    }
+    const early = await source.readOccupancy('Two', 30);
+    expect(early).toMatchObject({ value: { rows: { length: 30 } } });
+    const all = await source.readOccupancy('Two');
+    if (!all.ok) throw new Error(all.fault.message);
+    expect(all.value.rows).toHaveLength(20_000);
+    expect(all.value.rows.every(({ runs }) => runs.join() === '1,2')).toBe(true);
+    expect(await source.readRules('One')).toMatchObject({ value: { conditions: { count: 1 } } });
+    await source.close();
+  });
+
+  test('that ends within a row is damaged, when it is read', async () => {
+    const text = flatSpreadsheet({ body });
+    const cut = await openSource(await writeFixture(text.slice(0, text.length / 2), 'book.fods'));
+    expect(cut).toMatchObject({ ok: false, fault: { code: 'source-damaged' } });
+    const spoilt = text.replace('row 9000 of a long', 'row <b>9000 of a long');
+    const source = await openSource(await writeFixture(spoilt, 'book.fods'));
+    if (!source.ok) throw new Error(source.fault.message);
+    expect(await source.value.readArea('One', area('A1:B5'))).toMatchObject({ ok: true });
+    expect(await source.value.readOccupancy('One')).toMatchObject({
+      fault: { code: 'source-damaged' },
+    });
+    await source.value.close();
+  });
+});

@@ -6,6 +6,7 @@ import {
   type DefinedName,
   fail,
   findSheet,
+  MAX_ROWS,
   type Occupancy,
   ok,
   type Result,
@@ -23,7 +24,7 @@ import { formatsOfMaps } from './conditions.ts';
 import { type Content, openFlat, openPacked, walk } from './content.ts';
 import { parseOdfRange } from './formula.ts';
 import { Reading } from './reading.ts';
-import { type Found, type OdfSheet, SheetIndex } from './sheet-index.ts';
+import { type Found, OccupancyWalk, type OdfSheet, SheetIndex } from './sheet-index.ts';
 import { OdfStyles } from './styles.ts';
 import { TableEvents } from './table-events.ts';
 
@@ -47,6 +48,13 @@ export async function openSpreadsheet(
   return opened;
 }
 
+/** Of a file longer than this the rows are read only when something of them is asked for. */
+const LONG = 4 << 20;
+
+function eventsOf(index: SheetIndex): TableEvents {
+  return new TableEvents(index, (frame, at) => index.frame(frame, at));
+}
+
 class Spreadsheet implements OpenSource {
   private tables: TableObject[] | null = null;
 
@@ -54,7 +62,7 @@ class Spreadsheet implements OpenSource {
     private readonly content: Content,
     private readonly shownPath: string,
     private readonly styles: OdfStyles,
-    private readonly all: OdfSheet[],
+    private all: OdfSheet[],
     private readonly found: Found,
   ) {}
 
@@ -63,9 +71,8 @@ class Spreadsheet implements OpenSource {
     const part = await content.part('styles.xml');
     if (!part.ok) return part;
     if (part.value) addStyles(styles, parseXml(part.value));
-    const index = new SheetIndex(styles);
-    const events = new TableEvents(index, (frame, at) => index.frame(frame, at));
-    const walked = await walk(content, events);
+    const index = new SheetIndex(styles, content.size > LONG);
+    const walked = await walk(content, eventsOf(index));
     if (!walked.ok) return walked;
     if (index.sheets.length === 0) return fail('source-not-workbook', { path: shownPath });
     return ok(new Spreadsheet(content, shownPath, styles, index.sheets, index));
@@ -119,7 +126,7 @@ class Spreadsheet implements OpenSource {
         Math.round(((this.styles.size('table-column', style) ?? USUAL_WIDTH * 0.75) * 96) / 72);
       const width = (style: string | undefined) => Number((pixels(style) / digitWidth).toFixed(4));
       const columnWidth = width(usual?.style);
-      const rowHeight = round(this.styles.size('table-row', found.usualRow) ?? USUAL_HEIGHT);
+      const rowHeight = USUAL_HEIGHT;
       const columns = found.columns.flatMap(({ from, to, style, isHidden }): Band[] => {
         const size = width(style);
         if (size === columnWidth && !isHidden) return [];
@@ -156,9 +163,36 @@ class Spreadsheet implements OpenSource {
     });
   }
 
-  async readOccupancy(sheet: string): Promise<Result<Occupancy>> {
+  async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {
     const found = this.sheetNamed(sheet);
-    return found ? ok(found.occupancy) : this.missing(sheet);
+    if (!found) return this.missing(sheet);
+    if (found.occupancy) return ok(found.occupancy);
+    return guard(this.shownPath, async () => {
+      if (until >= MAX_ROWS) {
+        const walked = await this.walkRows();
+        return walked.ok ? ok(this.sheetNamed(sheet)!.occupancy!) : walked;
+      }
+      const visitor = new OccupancyWalk(found.name, until);
+      const events = new TableEvents(visitor);
+      visitor.onDone = () => {
+        events.isDone = true;
+      };
+      const walked = await walk(this.content, events);
+      return walked.ok ? ok(visitor.builder.build()) : walked;
+    });
+  }
+
+  /** Walks through all rows of a long file, once, for what was left out when it was opened. */
+  private async walkRows(): Promise<Result<null>> {
+    if (this.all.every(({ occupancy }) => occupancy !== null)) return ok(null);
+    const index = new SheetIndex(new OdfStyles());
+    const walked = await walk(this.content, eventsOf(index));
+    if (!walked.ok) return walked;
+    this.all = this.all.map((sheet, at) => {
+      const { occupancy, validations, frames } = index.sheets[at] ?? sheet;
+      return { ...sheet, occupancy, validations, frames };
+    });
+    return ok(null);
   }
 
   async readTables(): Promise<Result<TableObject[]>> {
@@ -181,6 +215,8 @@ class Spreadsheet implements OpenSource {
 
   async readCharts(): Promise<Result<SourceChart[]>> {
     return guard(this.shownPath, async () => {
+      const rows = await this.walkRows();
+      if (!rows.ok) return rows;
       const charts: SourceChart[] = [];
       for (const sheet of this.all) {
         let count = 0;
@@ -224,8 +260,10 @@ class Spreadsheet implements OpenSource {
   }
 
   async readRules(sheet: string): Promise<Result<SheetRules>> {
-    const found = this.sheetNamed(sheet);
-    if (!found) return this.missing(sheet);
+    if (!this.sheetNamed(sheet)) return this.missing(sheet);
+    const rows = await guard(this.shownPath, () => this.walkRows());
+    if (!rows.ok) return rows;
+    const found = this.sheetNamed(sheet)!;
     return ok({
       protection: { isProtected: found.isProtected, hasPassword: found.hasPassword },
       validations: [...found.validations].flatMap(([name, areas]) => {

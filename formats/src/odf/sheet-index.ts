@@ -23,7 +23,8 @@ export const MAX_AREAS = 2_000;
 export interface OdfSheet {
   name: string;
   state: SheetSummary['state'];
-  occupancy: Occupancy;
+  /** Which cells are filled; null until the rows have been walked through. */
+  occupancy: Occupancy | null;
   columns: {
     from: number;
     to: number;
@@ -31,8 +32,6 @@ export interface OdfSheet {
     cellStyle: string | undefined;
     isHidden: boolean;
   }[];
-  /** Style of the usual row: the one that stands for the most rows. */
-  usualRow: string | undefined;
   conditions: ConditionalFormat[];
   validations: Map<string, Area[]>;
   isProtected: boolean;
@@ -65,10 +64,13 @@ export class SheetIndex implements TableVisitor, Found {
   readonly databases: Found['databases'] = [];
   readonly validations = new Map<string, Omit<Validation, 'areas'>>();
   private builder = new OccupancyBuilder();
-  private mostRows = 0;
   private endedSheets = 0;
 
-  constructor(private readonly styles: OdfStyles) {}
+  constructor(
+    private readonly styles: OdfStyles,
+    /** Only what stands around the rows: a long file is opened without reading them. */
+    readonly withoutRows = false,
+  ) {}
 
   private get sheet(): OdfSheet {
     return this.sheets.at(-1)!;
@@ -77,13 +79,11 @@ export class SheetIndex implements TableVisitor, Found {
   table(name: string, attributes: Attributes): boolean {
     if (this.sheets.length >= MAX_SHEETS) return false;
     this.builder = new OccupancyBuilder();
-    this.mostRows = 0;
     this.sheets.push({
       name,
       state: this.styles.isShown(attributes['style-name']) ? 'visible' : 'hidden',
-      occupancy: { rows: [] },
+      occupancy: null,
       columns: [],
-      usualRow: undefined,
       conditions: [],
       validations: new Map(),
       isProtected: attributes.protected === 'true',
@@ -104,12 +104,6 @@ export class SheetIndex implements TableVisitor, Found {
     });
   }
 
-  row(from: number, to: number, attributes: Attributes): void {
-    if (to - from < this.mostRows) return;
-    this.mostRows = to - from + 1;
-    this.sheet.usualRow = attributes['style-name'];
-  }
-
   cell(
     row: { from: number; to: number },
     column: { from: number; to: number },
@@ -127,7 +121,7 @@ export class SheetIndex implements TableVisitor, Found {
   }
 
   tableEnd(): void {
-    this.sheet.occupancy = this.builder.build();
+    if (!this.withoutRows) this.sheet.occupancy = this.builder.build();
     this.endedSheets++;
   }
 
@@ -167,6 +161,43 @@ export class SheetIndex implements TableVisitor, Found {
   /** The sheet that the walk is in; null between and behind the sheets. */
   private inSheet(): string | null {
     return this.endedSheets < this.sheets.length ? this.sheet.name : null;
+  }
+}
+
+/** Which cells of one sheet are filled, down to a row. */
+export class OccupancyWalk implements TableVisitor {
+  readonly top = 1;
+  readonly withContent = false;
+  readonly builder = new OccupancyBuilder();
+  onDone = () => {};
+  private isHere = false;
+
+  constructor(
+    private readonly sheet: string,
+    readonly bottom: number,
+  ) {}
+
+  table(name: string): boolean {
+    this.isHere = name === this.sheet;
+    return this.isHere;
+  }
+
+  row(from: number): void {
+    if (from > this.bottom) this.onDone();
+  }
+
+  cell(
+    row: { from: number; to: number },
+    column: { from: number; to: number },
+    attributes: Attributes,
+    content: CellContent,
+  ): void {
+    if (!isFilled(attributes, content)) return;
+    this.builder.addRun({ from: row.from, to: Math.min(row.to, this.bottom) }, column);
+  }
+
+  tableEnd(): void {
+    this.onDone();
   }
 }
 

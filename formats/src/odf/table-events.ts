@@ -1,6 +1,6 @@
 import { MAX_COLUMNS, MAX_ROWS, type TextRun } from '@tether/core';
 import type { Attributes, XmlElement } from '../xml.ts';
-import type { XmlHandler } from '../xml-scanner.ts';
+import type { XmlHandler, XmlScanner } from '../xml-scanner.ts';
 
 /** What stands in a cell beside its attributes. */
 export interface CellContent {
@@ -19,6 +19,8 @@ export interface TableVisitor {
   bottom: number;
   /** Whether the content of cells is wanted, or only whether there is some. */
   withContent: boolean;
+  /** No row is wanted: they are passed over unread. */
+  withoutRows?: boolean;
   /** A table begins; false passes over it. */
   table(name: string, attributes: Attributes): boolean;
   column?(from: number, to: number, attributes: Attributes): void;
@@ -36,6 +38,24 @@ export interface TableVisitor {
   captured?(element: XmlElement): void;
 }
 
+const TABLE_SPACE = 'urn:oasis:names:tc:opendocument:xmlns:table:1.0';
+/** What can follow a row that is passed over: another row, or the end of what rows stand in. */
+const PAST_ROW = [
+  '<table:table-row',
+  '</table:table-row-group>',
+  '</table:table-rows>',
+  '</table:table-header-rows>',
+  '<table:table-header-rows',
+  '</table:table>',
+  '<table:table ',
+];
+/** What can follow all rows of a table, or begin a table within one of its cells. */
+const PAST_ROWS = [
+  '</table:table>',
+  '<table:named-expressions',
+  '<calcext:conditional-formats',
+  '<table:table ',
+];
 const WHITE = /[ \t\r\n]/;
 const CAPTURED = new Set([
   'automatic-styles',
@@ -49,6 +69,7 @@ const CAPTURED = new Set([
 ]);
 /** Elements within a cell whose text is not the cell's. */
 const ASIDE = new Set([
+  'table',
   'frame',
   'custom-shape',
   'g',
@@ -81,7 +102,11 @@ export class TableEvents implements XmlHandler {
   private inNote = false;
   private note = '';
   private capture: XmlElement[] = [];
-  private isRepeatTold = false;
+  /** Whether the namespace has the prefix that the tags to skip to are written with. */
+  private canSkip = false;
+  private skipped: readonly string[] | null = null;
+  /** Set by whoever runs the walk, so that what is not wanted can be passed over. */
+  scanner: XmlScanner | null = null;
 
   constructor(
     private readonly visitor: TableVisitor,
@@ -99,6 +124,7 @@ export class TableEvents implements XmlHandler {
       this.openInCell(name, attributes);
       return;
     }
+    if (attributes['xmlns:table'] === TABLE_SPACE) this.canSkip = true;
     if (CAPTURED.has(name)) {
       this.capture = [{ name, attributes, children: [], text: '' }];
       return;
@@ -110,6 +136,7 @@ export class TableEvents implements XmlHandler {
       this.row = { from: 0, to: 0 };
       this.columnsAt = 0;
       this.isWanted = this.visitor.table(attributes.name ?? '', attributes);
+      if (!this.isWanted) this.skip(PAST_ROWS, 'table');
       return;
     }
     if (!this.inTable || !this.isWanted || this.depth > 1) return;
@@ -124,8 +151,10 @@ export class TableEvents implements XmlHandler {
         to: Math.min(MAX_ROWS, from - 1 + repeats(attributes, 'number-rows-repeated')),
       };
       this.column = 0;
-      this.isRepeatTold = from > MAX_ROWS;
-      if (!this.isRepeatTold) this.visitor.row?.(this.row.from, this.row.to, attributes);
+      if (from <= MAX_ROWS) this.visitor.row?.(this.row.from, this.row.to, attributes);
+      this.skipped = null;
+      if (this.visitor.withoutRows) this.skip(PAST_ROWS, 'table');
+      else if (this.row.to < this.visitor.top) this.skip(PAST_ROW);
     } else if (name === 'table-column') {
       const from = this.columnsAt + 1;
       this.columnsAt += repeats(attributes, 'number-columns-repeated');
@@ -157,10 +186,19 @@ export class TableEvents implements XmlHandler {
     }
     if (name === 'table' && this.depth > 0) {
       this.depth--;
+      // A table within a cell that is passed over: on with what follows it.
+      if (this.depth === 1 && this.skipped) this.scanner?.skipTo(this.skipped);
       if (this.depth > 0) return;
+      this.skipped = null;
       if (this.isWanted) this.visitor.tableEnd?.();
       this.inTable = this.isWanted = false;
     }
+  }
+
+  private skip(tags: readonly string[], within?: string): void {
+    if (!this.canSkip || !this.scanner) return;
+    this.skipped = tags;
+    this.scanner.skipTo(tags, within);
   }
 
   private openInCell(name: string, attributes: Attributes): void {
