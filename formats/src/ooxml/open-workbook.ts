@@ -147,7 +147,11 @@ class Workbook implements OpenSource {
     return guard(this.shownPath, async () => {
       const styles = await this.loadStyles();
       if (!styles.ok) return styles;
-      const raw: (RawCell & { shared: number | null })[] = [];
+      const rich = look ? this.strings.rich : new Map<number, string>();
+      const { dateSystem } = this.workbook;
+      const builder = new CellBuilder(styles.value, this.strings.known, dateSystem, look, rich);
+      // Most cells are built as they come; those that need a shared string or formula wait for it in their place.
+      const found: (Cell | WaitingCell)[] = [];
       const rowSizes: [number, string | undefined, string | undefined][] = [];
       const indexes = new Set<number>();
       const formulas = new SharedFormulas();
@@ -155,7 +159,7 @@ class Workbook implements OpenSource {
         top: area.top,
         bottom: area.bottom,
         restart() {
-          raw.length = rowSizes.length = 0;
+          found.length = rowSizes.length = 0;
           indexes.clear();
           formulas.clear();
         },
@@ -163,29 +167,36 @@ class Workbook implements OpenSource {
         cell(row, column, style, type, value, formula, shared) {
           if (shared !== null && formula) formulas.add(shared, formula, row, column);
           if (column < area.left || column > area.right) return;
-          raw.push({ row, column, style, type, value, formula, shared });
           if (type === 's' && typeof value === 'number') indexes.add(value);
+          if (type === 's' || (shared !== null && !formula)) {
+            found.push(new WaitingCell({ row, column, style, type, value, formula }, shared));
+            return;
+          }
+          const cell = builder.build({ row, column, style, type, value, formula });
+          if (cell) found.push(cell);
         },
       };
       const scanned = await this.scanSheet(part.value, visitor, look);
       if (!scanned.ok) return scanned;
       const strings = await this.strings.resolve(indexes);
       if (!strings.ok) return strings;
-      const isUnknown = raw.some(
-        ({ formula, shared }) => !formula && shared !== null && !formulas.has(shared),
+      const isUnknown = found.some(
+        (each) => each instanceof WaitingCell && each.lacksFormula && !formulas.has(each.shared!),
       );
       if (isUnknown && area.top > 1) {
-        const before = await this.scanSheet(part.value, formulas.visitorUntil(area.top - 1), false);
+        const above = formulas.visitorUntil(area.top - 1);
+        const before = await this.scanSheet(part.value, above, false);
         if (!before.ok) return before;
       }
-      const { dateSystem } = this.workbook;
-      const rich = look ? this.strings.rich : new Map<number, string>();
-      const builder = new CellBuilder(styles.value, strings.value, dateSystem, look, rich);
       const cells: Cell[] = [];
-      for (const each of raw) {
-        const formula =
-          each.formula || each.shared === null ? each.formula : formulas.at(each.shared, each);
-        const cell = builder.build({ ...each, formula });
+      for (const each of found) {
+        if (!(each instanceof WaitingCell)) {
+          cells.push(each);
+          continue;
+        }
+        const { raw, shared } = each;
+        if (each.lacksFormula) raw.formula = formulas.at(shared!, raw);
+        const cell = builder.build(raw);
         if (cell) cells.push(cell);
       }
       const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
@@ -435,6 +446,18 @@ class Workbook implements OpenSource {
   private async optionalPart(type: string): Promise<Result<Buffer | null>> {
     const part = this.parts.byType.get(type);
     return part === undefined ? ok(null) : this.file.read(part);
+  }
+}
+
+/** A cell that cannot be built before all of its rows have been seen. */
+class WaitingCell {
+  constructor(
+    readonly raw: RawCell,
+    readonly shared: number | null,
+  ) {}
+
+  get lacksFormula(): boolean {
+    return this.shared !== null && !this.raw.formula;
   }
 }
 

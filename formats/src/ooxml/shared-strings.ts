@@ -10,7 +10,8 @@ const SLASH = 0x2f;
 
 /** The shared strings of a workbook: only those asked for are resolved, in one pass that ends behind the last of them. */
 export class SharedStrings {
-  private readonly known = new Map<number, string>();
+  /** Those resolved so far. */
+  readonly known = new Map<number, string>();
   /** The content of those that have parts with letters of their own, as XML without prefixes. */
   readonly rich = new Map<number, string>();
   private isWhole = false;
