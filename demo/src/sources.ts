@@ -220,10 +220,10 @@ function plantingCounts(): exceljs.Workbook {
     sheet.getCell(`D${row}`).dataValidation = {
       type: 'whole',
       operator: 'between',
-      formulae: [0, `C${row}`],
+      formulae: [0, 1_000],
       showErrorMessage: true,
       errorTitle: 'Surviving plants',
-      error: 'From 0 to as many as were planted',
+      error: 'A whole number from 0 to 1,000',
     };
   }
   workbook.definedNames.add(`Counts!$A$4:$G$${last + 1}`, 'PlotCounts');

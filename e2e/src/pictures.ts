@@ -72,6 +72,28 @@ test('pictures', async ({ product, desk }) => {
   await expect(desk.getByRole('application')).toContainText('SC-12');
   await picture(desk, 'sources');
 
+  await expect(desk.getByRole('img', { name: /^Note/ })).toBeVisible();
+  await desk
+    .getByRole('complementary')
+    .getByRole('button', { name: 'Planted and surviving' })
+    .click();
+  await expect(desk.getByRole('complementary').getByRole('img')).toBeVisible();
+  await desk.getByRole('application').evaluate((element) => {
+    element.scrollLeft = 470;
+  });
+  await expect(desk.getByRole('application').getByRole('img', { name: /^Chart/ })).toBeVisible();
+  await picture(desk, 'sources-chart');
+
+  await desk
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /tide-gauge/ })
+    .click();
+  await expect(desk.getByLabel('Fields end at')).toBeVisible();
+  await desk.getByLabel('Find a source').fill('surv');
+  await expect(desk.getByRole('button', { name: 'Surviving on Counts' })).toBeVisible();
+  await picture(desk, 'sources-text');
+  await desk.getByLabel('Find a source').fill('');
+
   await desk.getByRole('link', { name: 'Log' }).click();
   await desk.getByRole('button', { name: 'Change slip' }).first().click();
   await expect(desk.getByRole('table')).toContainText('SC-04');

@@ -37,7 +37,7 @@ test('charts, notes and rules of a workbook are shown', async ({ desk }) => {
     grid(desk).getByRole('img', { name: 'Note: Fence mended on 9 October.' }),
   ).toBeVisible();
   await expect(about(desk)).toContainText('2 conditional formats');
-  await expect(about(desk)).toContainText('takes a whole number between 0 and C5');
+  await expect(about(desk)).toContainText('takes a whole number between 0 and 1000');
   await about(desk).getByRole('button', { name: 'Planted and surviving' }).click();
   await expect(about(desk).getByRole('img', { name: 'Chart Planted and surviving' })).toBeVisible();
   await expectAccessible(desk);
