@@ -19,6 +19,10 @@ describe('shown text', () => {
     [39448, 'yyyy-mm-dd', '2008-01-01'],
     [1.5, '[h]:mm', '36:00'],
     [12345, '0.00E+00', '1.23E+04'],
+    // The language of a code (ECMA-376 Part 1, 18.8.31; the numbers are those of MS-LCID, from memory).
+    [46300, '[$-407]d. mmmm yyyy', '5. Oktober 2026'],
+    [46300, '[$-40C]dddd d mmmm yyyy', 'lundi 5 octobre 2026'],
+    [1234.5, '[$€-407] #,##0.00', '€ 1.234,50'],
   ])('%d under %s shows %s', (value, code, text) => {
     expect(showNumber(value, code)).toBe(text);
   });
