@@ -145,6 +145,7 @@ describe('scanning', () => {
 
   test.each([
     ['an empty text', ''],
+    ['a name run together with a value', '<a><a"b"></a></a>'],
     ['an element that stays open', '<a>'],
     ['tags that do not match', '<a></b>'],
     ['two roots', '<a/><b/>'],

@@ -38,6 +38,9 @@ const MAX_BETWEENS = 4_000;
 /** Places for names met before: a power of two. */
 const SLOTS = 256;
 
+/** What stands between values, with the names in it; null for what is not as it should be. */
+type Betweens = Map<string, Name[] | null>;
+
 interface Name {
   /** As the text has it, with its prefix. */
   written: string;
@@ -64,7 +67,9 @@ export class XmlScanner {
   private readonly names: (Name | undefined)[] = new Array(SLOTS);
   private skipping: { tags: readonly string[]; within: string | undefined } | null = null;
   private readonly upcoming = new Map<string, number>();
-  private readonly betweens = new Map<string, Name[] | null>();
+  private readonly bare: Betweens = new Map();
+  private readonly heads: Betweens = new Map();
+  private readonly keys: Betweens = new Map();
 
   constructor(private readonly handler: XmlHandler) {}
 
@@ -176,7 +181,7 @@ export class XmlScanner {
     const last = parts.length - 1;
     if (last === 0) {
       const isEmpty = raw.endsWith('/');
-      const name = this.known(isEmpty ? raw.slice(0, -1) : raw, BARE);
+      const name = this.known(isEmpty ? raw.slice(0, -1) : raw, BARE, this.bare);
       if (!name) return false;
       this.tellStart(name[0]!, {}, isEmpty);
       return true;
@@ -185,12 +190,12 @@ export class XmlScanner {
     if (last % 2 === 1) return false;
     const isEmpty = parts[last] === '/';
     if (!isEmpty && parts[last] !== '') return false;
-    const head = this.known(parts[0]!, HEAD);
+    const head = this.known(parts[0]!, HEAD, this.heads);
     if (!head) return false;
     const attributes: Attributes = {};
     this.put(attributes, head[1]!, parts[1]!);
     for (let at = 2; at < last; at += 2) {
-      const key = this.known(parts[at]!, KEY);
+      const key = this.known(parts[at]!, KEY, this.keys);
       if (!key) return false;
       this.put(attributes, key[0]!, parts[at + 1]!);
     }
@@ -199,12 +204,12 @@ export class XmlScanner {
   }
 
   /** The names in what stands between two values; null when it is not as the pattern has it. */
-  private known(between: string, pattern: RegExp): Name[] | null {
-    const found = this.betweens.get(between);
+  private known(between: string, pattern: RegExp, all: Betweens): Name[] | null {
+    const found = all.get(between);
     if (found !== undefined) return found;
     const match = pattern.exec(between);
     const names = match?.slice(1).map((written) => this.nameAt(written, 0, written.length)) ?? null;
-    if (this.betweens.size < MAX_BETWEENS) this.betweens.set(between, names);
+    if (all.size < MAX_BETWEENS) all.set(between, names);
     return names;
   }
 

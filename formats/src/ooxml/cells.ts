@@ -38,6 +38,26 @@ export class CellBuilder {
     private readonly rich: ReadonlyMap<number, string> = new Map(),
   ) {}
 
+  /** A cell that holds a number as it stands: most cells do, and this way nothing is made but the cell. */
+  buildNumber(
+    row: number,
+    column: number,
+    style: number,
+    value: number,
+    formula: string | null,
+  ): Cell {
+    const format = this.styles.formats[style] ?? this.styles.formats[0]!;
+    if (format.isDate || format.hasInk) {
+      return this.build({ row, column, style, type: 'n', value, formula })!;
+    }
+    const text = this.show(value, format.code);
+    const cell: Cell = { row, column, type: 'number', value, text };
+    if (formula) cell.formula = unescapeText(formula);
+    if (format.code !== 'General') cell.format = format.code;
+    if (this.withLook) cell.dress = format.dress;
+    return cell;
+  }
+
   /** The cell, or null for one that holds and shows nothing. */
   build({ row, column, style, type, value, formula }: RawCell): Cell | null {
     const format = this.styles.formats[style] ?? this.styles.formats[0]!;

@@ -167,6 +167,10 @@ class Workbook implements OpenSource {
         cell(row, column, style, type, value, formula, shared) {
           if (shared !== null && formula) formulas.add(shared, formula, row, column);
           if (column < area.left || column > area.right) return;
+          if (type === 'n' && typeof value === 'number' && (shared === null || formula)) {
+            found.push(builder.buildNumber(row, column, style, value, formula));
+            return;
+          }
           if (type === 's' && typeof value === 'number') indexes.add(value);
           if (type === 's' || (shared !== null && !formula)) {
             found.push(new WaitingCell({ row, column, style, type, value, formula }, shared));

@@ -16,6 +16,8 @@ export interface CellFormat {
   /** Number format code. */
   code: string;
   isDate: boolean;
+  /** Whether the code names a colour for some values. */
+  hasInk: boolean;
   /** Index into `dresses`. */
   dress: number;
   /** Whether an empty cell with this format shows anything: a fill or a border. */
@@ -81,13 +83,14 @@ export function parseStyles(bytes: Buffer | null, theme: Buffer | null): StylesP
     return {
       code,
       isDate: showsDate(code),
+      hasInk: code.includes('['),
       dress: index,
       isSeen: fill !== undefined || Object.keys(border).length > 0,
     };
   });
   if (formats.length === 0) {
     dresses.push({ letters: normal });
-    formats.push({ code: 'General', isDate: false, dress: 0, isSeen: false });
+    formats.push({ code: 'General', isDate: false, hasInk: false, dress: 0, isSeen: false });
   }
   const readChange = (dxf: XmlElement) => parseChange(dxf, palette, codes);
   return {
