@@ -1,3 +1,4 @@
+import { type ChartMaking, MADE_KINDS } from '@tether/core';
 import { z } from 'zod';
 
 /** A mark or node attribute is plain JSON. */
@@ -41,22 +42,69 @@ function depth(node: DocumentNode): number {
   return levels;
 }
 
-/** Name of the node that stands for a placed object; its attributes are `PlacedAttributes`. */
+/** Name of the node that stands for a placed object between paragraphs; its attributes are `PlacedAttributes`. */
 export const PLACED_NODE = 'placedObject';
+/** Name of the node that stands for a placed object inside a line of text: a value or a tag. */
+export const PLACED_INLINE = 'placedInline';
 
-/** Attributes of a placed object's node. `copyOf` names the tether that a copied object was copied from. */
+/** In which form a part of a source stands in a document. */
+export const FORMS = ['table', 'chart', 'value', 'tag'] as const;
+export const formSchema = z.enum(FORMS);
+export type Form = z.infer<typeof formSchema>;
+
+/** Whether a form stands inside a line of text. */
+export function isInline(form: Form): boolean {
+  return form === 'value' || form === 'tag';
+}
+
+export const chartMakingSchema = z.object({
+  kind: z.enum(MADE_KINDS),
+  seriesBy: z.enum(['columns', 'rows']),
+  stacking: z.enum(['none', 'stacked', 'share']),
+  title: z.string().max(200),
+  legend: z.enum(['top', 'right', 'bottom', 'left']).nullable(),
+  withTotals: z.boolean(),
+}) satisfies z.ZodType<ChartMaking>;
+
+/** How a placed object is dressed beyond what its source says. It lives in the text, so that undo brings it back. */
+export const dressingSchema = z.object({
+  /** Of a chart; absent for as it is suggested. */
+  chart: chartMakingSchema.optional(),
+  /** Of a value: words around it, and a number format code of its own. */
+  value: z
+    .object({
+      before: z.string().max(60),
+      after: z.string().max(60),
+      format: z.string().max(120),
+    })
+    .partial()
+    .optional(),
+});
+export type Dressing = z.infer<typeof dressingSchema>;
+
+/**
+ * Attributes of a placed object's node. `copyOf` names the tether that a copied object was copied from. A form or dressing
+ * that nobody knows is as if nothing were said.
+ */
 export const placedAttributesSchema = z.object({
   tetherId: z.uuid(),
   copyOf: z.uuid().nullish(),
+  form: formSchema.catch('table').default('table'),
+  dressing: dressingSchema.catch({}).default({}),
 });
 export type PlacedAttributes = z.infer<typeof placedAttributesSchema>;
+
+/** Whether a node stands for a placed object. */
+export function isPlacedNode(type: string): boolean {
+  return type === PLACED_NODE || type === PLACED_INLINE;
+}
 
 /** The placed objects of a document in reading order. */
 export function placedObjects(content: { content: DocumentNode[] }): PlacedAttributes[] {
   const found: PlacedAttributes[] = [];
   const visit = (nodes: readonly DocumentNode[]) => {
     for (const node of nodes) {
-      if (node.type === PLACED_NODE) {
+      if (isPlacedNode(node.type)) {
         const attributes = placedAttributesSchema.safeParse(node.attrs);
         if (attributes.success) found.push(attributes.data);
       }

@@ -9,6 +9,7 @@ import {
   type StandingName,
 } from '@tether/core';
 import { z } from 'zod';
+import { type Form, formSchema } from './document.ts';
 import { areaSchema } from './sources.ts';
 
 const sheetName = z.string().min(1).max(255);
@@ -54,6 +55,7 @@ export const placeRequestSchema = z.object({
   sourceId: z.uuid(),
   reach: reachSchema,
   name: z.string().trim().min(1).max(120),
+  form: formSchema.optional(),
 });
 export type PlaceRequest = z.infer<typeof placeRequestSchema>;
 
@@ -84,7 +86,7 @@ export interface Tether {
   id: string;
   documentId: string;
   name: string;
-  form: 'table';
+  form: Form;
   reach: Reach;
   source: { id: string; folder: string; path: string };
   /** Hash of the snapshot that the document shows. */

@@ -15,6 +15,7 @@ export { shiftFormula } from './formula/shift.ts';
 export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export * from './header.ts';
 export * from './layout.ts';
+export * from './madechart.ts';
 export * from './merge.ts';
 export * from './numberformat.ts';
 export * from './occupancy.ts';

@@ -4,7 +4,7 @@ import { cleat, dragCells, expect, expectAccessible, header, placed, test } from
 
 async function openPlace(report: Page) {
   await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog', { name: 'Place a live table' });
+  const place = report.getByRole('dialog', { name: 'Place' });
   await place
     .getByRole('region', { name: 'Monitoring' })
     .getByRole('button', { name: /planting-counts/ })

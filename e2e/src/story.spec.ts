@@ -43,7 +43,7 @@ test('a live table, from the file on disk to the screen and back into step', asy
   await report.keyboard.press('Enter');
   await report.keyboard.type('The drive log is set out below.');
   await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog', { name: 'Place a live table' });
+  const place = report.getByRole('dialog', { name: 'Place' });
   await place
     .getByRole('region', { name: 'Works' })
     .getByRole('button', { name: /boardwalk-piles/ })

@@ -1,5 +1,6 @@
 import type {
   DocumentContent,
+  Form,
   LogEntry,
   Role,
   SheetHeadings,
@@ -116,7 +117,7 @@ export const tethers = pgTable(
       .notNull()
       .references(() => sources.id),
     name: text().notNull(),
-    form: text().$type<'table'>().notNull().default('table'),
+    form: text().$type<Form>().notNull().default('table'),
     reach: jsonb().$type<Reach>().notNull(),
     base: text()
       .notNull()

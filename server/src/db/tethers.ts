@@ -1,4 +1,4 @@
-import type { SourceUse, Tether } from '@tether/contract';
+import type { Form, SourceUse, Tether } from '@tether/contract';
 import type { Area } from '@tether/core';
 import { and, asc, eq, inArray, ne, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
@@ -144,23 +144,20 @@ export async function updateTether(
 export async function setPlaced(
   tx: Database,
   documentId: string,
-  placedIds: ReadonlySet<string>,
+  placed: ReadonlyMap<string, Form>,
 ): Promise<void> {
   const rows = await tx
-    .select({ id: tethers.id, placed: tethers.placed })
+    .select({ id: tethers.id, placed: tethers.placed, form: tethers.form })
     .from(tethers)
     .where(eq(tethers.documentId, documentId));
-  for (const placed of [true, false]) {
-    const changed = rows.filter((row) => row.placed !== placed && placedIds.has(row.id) === placed);
-    if (changed.length === 0) continue;
+  for (const row of rows) {
+    const form = placed.get(row.id);
+    const isAsWas =
+      row.placed === (form !== undefined) && (form === undefined || form === row.form);
+    if (isAsWas) continue;
     await tx
       .update(tethers)
-      .set({ placed })
-      .where(
-        inArray(
-          tethers.id,
-          changed.map(({ id }) => id),
-        ),
-      );
+      .set(form === undefined ? { placed: false } : { placed: true, form })
+      .where(eq(tethers.id, row.id));
   }
 }

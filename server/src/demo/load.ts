@@ -83,7 +83,7 @@ async function loadReport(db: Database, ownerId: string): Promise<void> {
       ids.set(object.key, placed.value.id);
     }
     await storeContent(db, documentId, toContent(body, ids), ownerId);
-    await setPlaced(db, documentId, new Set(ids.values()));
+    await setPlaced(db, documentId, new Map([...ids.values()].map((id) => [id, 'table' as const])));
   } finally {
     await reader.close();
     events.close();

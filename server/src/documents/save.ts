@@ -72,12 +72,12 @@ async function tieObjects(
       )
     ).map(({ id }) => id),
   );
-  for (const { tetherId, copyOf } of objects) {
+  for (const { tetherId, copyOf, form } of objects) {
     if (known.has(tetherId) || !copyOf) continue;
     const [origin] = await findTethers(tx, [copyOf]);
     if (!origin) continue;
-    await insertTether(tx, { ...origin, id: tetherId, documentId, placed: true });
+    await insertTether(tx, { ...origin, id: tetherId, documentId, form, placed: true });
     known.add(tetherId);
   }
-  await setPlaced(tx, documentId, new Set(objects.map((each) => each.tetherId)));
+  await setPlaced(tx, documentId, new Map(objects.map(({ tetherId, form }) => [tetherId, form])));
 }

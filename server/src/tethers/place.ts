@@ -15,7 +15,7 @@ export async function placeTether(
   services: Pick<Services, 'db' | 'reader' | 'keeper' | 'events'>,
   personId: string | null,
   documentId: string,
-  { sourceId, reach, name }: PlaceRequest,
+  { sourceId, reach, name, form = 'table' }: PlaceRequest,
 ): Promise<Result<Tether>> {
   const { db, keeper, events } = services;
   if (!(await findDocument(db, documentId))) return fail('not-found', { what: 'document' });
@@ -29,6 +29,7 @@ export async function placeTether(
         documentId,
         sourceId,
         name,
+        form,
         reach: inOwnSpelling(reach, snapshot.sheet),
         base,
         warnings,
@@ -44,7 +45,7 @@ export async function placeTether(
           tetherId: row.id,
           tetherName: name,
           source: `${folder}/${path}`,
-          summary: `${describeReach(row.reach)}, as a table.`,
+          summary: `${describeReach(row.reach)}, as a ${form}.`,
         },
       ]);
       return row.id;

@@ -1,8 +1,9 @@
 import { Field, Label, Radio, RadioGroup } from '@headlessui/react';
-import type { SourceContents, Tether } from '@tether/contract';
+import { FORMS, type Form, type SourceContents, type Tether } from '@tether/contract';
 import {
   cellCount,
   columnWidths,
+  describeReach,
   type Fault,
   fault,
   formatArea,
@@ -21,8 +22,10 @@ import {
   usePlaceMutation,
   useTakeQuery,
 } from '../app/api.ts';
+import { PlacedChart } from '../placed/PlacedChart.tsx';
 import { PlacedTable } from '../placed/PlacedTable.tsx';
 import { TEXT_WIDTH } from '../placed/page.ts';
+import { valueText } from '../placed/valueText.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { TextField } from '../ui/TextField.tsx';
@@ -48,10 +51,36 @@ interface Props {
   onPlaced: (tether: Tether) => void;
 }
 
+const FORM_NAMES: Record<Form, string> = {
+  table: 'Table',
+  chart: 'Chart',
+  value: 'Value',
+  tag: 'Tag',
+};
+
+/** In which form the cells are placed; it can be changed later. */
+function FormChoice({ form, onChange }: { form: Form; onChange: (form: Form) => void }) {
+  return (
+    <RadioGroup value={form} onChange={onChange} aria-label="Form" className="flex gap-1">
+      {FORMS.map((each) => (
+        <Field key={each} className="flex-1">
+          <Radio
+            value={each}
+            className="flex h-7 w-full cursor-pointer items-center justify-center rounded-box border border-hairline bg-white data-checked:border-rope data-checked:bg-rope/10 data-checked:font-semibold"
+          >
+            <Label className="cursor-pointer">{FORM_NAMES[each]}</Label>
+          </Radio>
+        </Field>
+      ))}
+    </RadioGroup>
+  );
+}
+
 /** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
 export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
   const [ownName, setOwnName] = useState<string | null>(null);
+  const [form, setForm] = useState<Form>('table');
   const [place, placing] = usePlaceMutation();
   const [changeTether, changingState] = useChangeTetherMutation();
   const isBusy = placing.isLoading || changingState.isLoading;
@@ -82,7 +111,7 @@ export function Outcome(props: Props) {
     if (!reach) return;
     const result = changing
       ? await changeTether({ id: changing.id, documentId, reach })
-      : await place({ documentId, sourceId, reach, name: name.trim() });
+      : await place({ documentId, sourceId, reach, name: name.trim(), form });
     if (!result.error) onPlaced(result.data);
   };
 
@@ -120,6 +149,7 @@ export function Outcome(props: Props) {
           placeholder="suggested from the header"
         />
       )}
+      {!changing && <FormChoice form={form} onChange={setForm} />}
       <div>
         <h3 className="mb-1 text-sm font-semibold text-muted">As it will stand in the document</h3>
         <div
@@ -130,6 +160,19 @@ export function Outcome(props: Props) {
             <p className="text-muted">{nextStep(draft)}</p>
           ) : takeError ? (
             <FaultNote fault={faultOf(takeError)} />
+          ) : taken && form === 'chart' && !changing ? (
+            <PlacedChart
+              snapshot={taken.snapshot}
+              making={undefined}
+              label="Preview"
+              height={190}
+            />
+          ) : taken && form === 'value' && !changing ? (
+            <p className="font-serif text-[15px]">… {valueText(taken.snapshot, {})} …</p>
+          ) : taken && form === 'tag' && !changing ? (
+            <p className="text-[11px]">
+              {describeReach(settled)} <span className="text-muted">leads to the source</span>
+            </p>
           ) : taken ? (
             <div
               style={{

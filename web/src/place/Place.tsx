@@ -51,7 +51,7 @@ export function Place({ documentId, changing, onClose, onPlaced }: Props) {
         <DialogPanel className="flex h-full flex-col overflow-hidden rounded-box border border-hairline bg-mist">
           <div className="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-white px-4">
             <DialogTitle className="text-[16px] font-semibold">
-              {changing ? `What ${changing.name} takes` : 'Place a live table'}
+              {changing ? `What ${changing.name} takes` : 'Place'}
             </DialogTitle>
             {source && (
               <span className="font-mono text-[12px] text-muted">

@@ -1,8 +1,9 @@
-import type { Tether } from '@tether/contract';
+import { type Dressing, placedAttributesSchema, type Tether } from '@tether/contract';
 import { columnWidths } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { PlacedChart } from '../placed/PlacedChart.tsx';
 import { PlacedTable } from '../placed/PlacedTable.tsx';
 import { TEXT_WIDTH } from '../placed/page.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
@@ -14,6 +15,9 @@ import { selectAt } from './objectCommands.ts';
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
   const documentId = useDocumentId();
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
+  const attributes = placedAttributesSchema.safeParse(node.attrs);
+  const dressing: Dressing = attributes.success ? attributes.data.dressing : {};
+  const isChart = attributes.success && attributes.data.form === 'chart';
   const { tether } = useTethersQuery(documentId, {
     selectFromResult: ({ data }) => ({
       // Until a copy is saved it shows what it was copied from.
@@ -36,12 +40,16 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   return (
     <NodeViewWrapper
       data-tether-id={tetherId}
-      className={`relative w-fit max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+      className={`relative ${isChart ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
       {tether ? (
         <>
           <div data-drag-handle>
-            <ObjectFace tether={tether} flash={flash} />
+            {isChart ? (
+              <ChartFace tether={tether} dressing={dressing} />
+            ) : (
+              <ObjectFace tether={tether} flash={flash} />
+            )}
           </div>
           <Cleat tether={tether} onClick={select} />
         </>
@@ -75,6 +83,12 @@ function ObjectFace({
       {table}
     </section>
   );
+}
+
+function ChartFace({ tether, dressing }: { tether: Tether; dressing: Dressing }) {
+  const { data: snapshot } = useSnapshotQuery(tether.base);
+  if (!snapshot) return <div className="h-[300px] animate-pulse bg-mist" aria-hidden />;
+  return <PlacedChart snapshot={snapshot} making={dressing.chart} label={tether.name} />;
 }
 
 /** The mark at an object's corner: carries its standing and opens its panel. */

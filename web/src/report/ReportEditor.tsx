@@ -1,5 +1,5 @@
 import type { DocumentDetail } from '@tether/contract';
-import { PLACED_NODE } from '@tether/contract';
+import { isPlacedNode } from '@tether/contract';
 import { NodeSelection } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
@@ -9,7 +9,7 @@ import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { objectSelected, textRead } from '../workbench/workbenchSlice.ts';
 import { DocumentContext } from './DocumentContext.tsx';
-import { objectsIn, PlacedObjectNode } from './placedObjectNode.ts';
+import { objectsIn, PlacedInlineNode, PlacedObjectNode } from './placedObjectNode.ts';
 import { TextRail } from './TextRail.tsx';
 
 interface Props {
@@ -37,6 +37,7 @@ export function ReportEditor({ saved, onEditor }: Props) {
           dropcursor: { color: '#b9772a', width: 2 },
         }),
         PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id) }),
+        PlacedInlineNode,
       ],
       content: saved.content,
       shouldRerenderOnTransaction: false,
@@ -61,7 +62,7 @@ export function ReportEditor({ saved, onEditor }: Props) {
       const { selection } = editor.state;
       const node = selection instanceof NodeSelection ? selection.node : null;
       dispatch(
-        objectSelected(node?.type.name === PLACED_NODE ? String(node.attrs.tetherId) : null),
+        objectSelected(node && isPlacedNode(node.type.name) ? String(node.attrs.tetherId) : null),
       );
     };
     readText();

@@ -1,7 +1,15 @@
-import { type DocumentNode, PLACED_NODE, type PlacedAttributes } from '@tether/contract';
+import {
+  type DocumentNode,
+  PLACED_INLINE,
+  PLACED_NODE,
+  type PlacedAttributes,
+  placedAttributesSchema,
+} from '@tether/contract';
 import type { ReactNode } from 'react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
+import { PlacedChart } from '../placed/PlacedChart.tsx';
 import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { valueText } from '../placed/valueText.ts';
 
 /** The first page of a report, small: with the figures it shows now. */
 export function Thumbnail({
@@ -43,25 +51,34 @@ function Block({ node, documentId }: { node: DocumentNode; documentId: string })
       return <ol>{inner}</ol>;
     case 'listItem':
       return <li>{inner}</li>;
-    case PLACED_NODE: {
-      const { tetherId, copyOf } = node.attrs as unknown as PlacedAttributes;
-      return <Figures documentId={documentId} tetherId={tetherId} copyOf={copyOf ?? null} />;
+    case PLACED_NODE:
+    case PLACED_INLINE: {
+      const attributes = placedAttributesSchema.safeParse(node.attrs);
+      return attributes.success ? (
+        <Figures documentId={documentId} placed={attributes.data} />
+      ) : null;
     }
     default:
       return <p>{inner}</p>;
   }
 }
 
-function Figures(props: { documentId: string; tetherId: string; copyOf: string | null }) {
-  const { base } = useTethersQuery(props.documentId, {
+function Figures({ documentId, placed }: { documentId: string; placed: PlacedAttributes }) {
+  const { base } = useTethersQuery(documentId, {
     selectFromResult: ({ data }) => ({
-      base: data?.find(({ id }) => id === props.tetherId || id === props.copyOf)?.base,
+      base: data?.find(({ id }) => id === placed.tetherId || id === placed.copyOf)?.base,
     }),
   });
   const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
+  if (!snapshot || placed.form === 'tag') return null;
+  if (placed.form === 'value') return valueText(snapshot, placed.dressing.value ?? {});
   return (
     <div className="placed-object">
-      {snapshot && <PlacedTable snapshot={snapshot} label="" maxRows={30} />}
+      {placed.form === 'chart' ? (
+        <PlacedChart snapshot={snapshot} making={placed.dressing.chart} label="" />
+      ) : (
+        <PlacedTable snapshot={snapshot} label="" maxRows={30} />
+      )}
     </div>
   );
 }

@@ -1,17 +1,37 @@
-import { PLACED_NODE } from '@tether/contract';
+import {
+  type Dressing,
+  type Form,
+  isInline,
+  PLACED_INLINE,
+  PLACED_NODE,
+  placedAttributesSchema,
+} from '@tether/contract';
 import { Fragment } from '@tiptap/pm/model';
 import { NodeSelection } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
-import { objectsIn } from './placedObjectNode.ts';
+import { OWN_TETHER, objectsIn } from './placedObjectNode.ts';
 
-/** Puts a new object behind the block that the cursor stands in, and selects it. */
-export function insertObject(editor: Editor, tetherId: string): void {
+/** Puts a new object into the text and selects it: in the line at the cursor, or behind the block that it stands in. */
+export function insertObject(editor: Editor, tetherId: string, form: Form): void {
+  const attrs = { tetherId, copyOf: null, form, dressing: {} };
+  if (isInline(form)) {
+    const { schema, tr } = editor.state;
+    // Behind an object that is selected, not in its place.
+    const at = editor.state.selection.to;
+    const node = schema.nodes[PLACED_INLINE]!.create(attrs);
+    const isInText = tr.doc.resolve(at).parent.inlineContent;
+    tr.insert(at, isInText ? node : schema.nodes.paragraph!.create(null, node));
+    tr.setSelection(NodeSelection.create(tr.doc, isInText ? at : at + 1));
+    editor.view.dispatch(tr.setMeta(OWN_TETHER, tetherId).scrollIntoView());
+    return;
+  }
   const { $to } = editor.state.selection;
   const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
   const after = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
   editor
     .chain()
-    .insertContentAt(after, { type: PLACED_NODE, attrs: { tetherId, copyOf: null } })
+    .setMeta(OWN_TETHER, tetherId)
+    .insertContentAt(after, { type: PLACED_NODE, attrs })
     .run();
   selectObject(editor, tetherId);
 }
@@ -33,6 +53,55 @@ export function selectObject(editor: Editor, tetherId: string): boolean {
   const element = editor.view.nodeDOM(found.position);
   if (element instanceof HTMLElement) element.scrollIntoView({ block: 'nearest' });
   return true;
+}
+
+/** The form and dressing of an object in the text, or null when it does not stand there. */
+export function faceOf(
+  editor: Editor,
+  tetherId: string,
+): { form: Form; dressing: Dressing } | null {
+  const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  const attributes = found && placedAttributesSchema.safeParse(found.node.attrs);
+  return attributes?.success ? attributes.data : null;
+}
+
+/** Changes the dressing of an object; what is not named stays. Undo brings the old one back. */
+export function dressObject(editor: Editor, tetherId: string, change: Dressing): void {
+  const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  const face = faceOf(editor, tetherId);
+  if (!found || !face) return;
+  const attrs = { ...found.node.attrs, dressing: { ...face.dressing, ...change } };
+  const { tr } = editor.state;
+  tr.setNodeMarkup(found.position, undefined, attrs);
+  // The object stays selected, so that its panel stays open.
+  tr.setSelection(NodeSelection.create(tr.doc, found.position));
+  editor.view.dispatch(tr);
+}
+
+/** Turns an object into another form: the same tether, so that it keeps its source, standing and history. */
+export function turnObject(editor: Editor, tetherId: string, form: Form): void {
+  const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  if (!found || found.node.attrs.form === form) return;
+  const { schema, tr } = editor.state;
+  const { position, node } = found;
+  const attrs = { ...node.attrs, form };
+  const isNow = node.type.name === PLACED_INLINE;
+  if (isNow === isInline(form)) {
+    tr.setNodeMarkup(position, undefined, attrs);
+    tr.setSelection(NodeSelection.create(tr.doc, position));
+  } else if (isNow) {
+    // Out of its line, and behind the block that the line is.
+    const behind = tr.doc.resolve(position).after(1);
+    tr.insert(behind, schema.nodes[PLACED_NODE]!.create(attrs));
+    tr.setSelection(NodeSelection.create(tr.doc, behind));
+    tr.delete(position, position + node.nodeSize);
+  } else {
+    // A line of its own takes the block's place; words can be written around it.
+    const line = schema.nodes.paragraph!.create(null, schema.nodes[PLACED_INLINE]!.create(attrs));
+    tr.replaceWith(position, position + node.nodeSize, line);
+    tr.setSelection(NodeSelection.create(tr.doc, position + 1));
+  }
+  editor.view.dispatch(tr.scrollIntoView());
 }
 
 /** Takes an object out of the text; undo brings it back. */

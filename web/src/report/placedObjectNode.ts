@@ -1,17 +1,51 @@
-import { PLACED_NODE } from '@tether/contract';
-import { mergeAttributes, Node } from '@tiptap/core';
+import { isPlacedNode, PLACED_INLINE, PLACED_NODE } from '@tether/contract';
+import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ReactNodeViewRenderer } from '@tiptap/react';
+import { PlacedInline } from './PlacedInline.tsx';
 import { PlacedObject } from './PlacedObject.tsx';
 
 /** Set on a transaction that brings in text saved elsewhere: its objects are what they say. */
 export const REMOTE_TEXT = 'remoteText';
+/** Set on a transaction that puts in an object which was just placed: its tether's id, which this screen may not know yet. */
+export const OWN_TETHER = 'ownTether';
 
 interface Options {
   /** Whether a tether belongs to this document. */
   isOwn: (tetherId: string) => boolean;
 }
+
+const plain = (name: string, fallback: unknown) => ({
+  default: fallback,
+  parseHTML: (element: HTMLElement) => {
+    const text = element.getAttribute(`data-${name}`);
+    if (text === null) return fallback;
+    try {
+      return JSON.parse(text) as unknown;
+    } catch {
+      return fallback;
+    }
+  },
+  renderHTML: (attributes: Record<string, unknown>) => ({
+    [`data-${name}`]: JSON.stringify(attributes[name] ?? fallback),
+  }),
+});
+
+const ATTRIBUTES: Attributes = {
+  tetherId: {
+    default: null,
+    parseHTML: (element) => element.getAttribute('data-tether'),
+    renderHTML: ({ tetherId }) => ({ 'data-tether': tetherId as string }),
+  },
+  copyOf: {
+    default: null,
+    parseHTML: (element) => element.getAttribute('data-copy-of'),
+    renderHTML: ({ copyOf }) => (copyOf ? { 'data-copy-of': copyOf as string } : {}),
+  },
+  form: plain('form', 'table'),
+  dressing: plain('dressing', {}),
+};
 
 /**
  * The node of a placed object. It can be moved, copied, cut, deleted and brought back by undo; an object that appears a
@@ -26,18 +60,7 @@ export const PlacedObjectNode = Node.create<Options>({
 
   addOptions: () => ({ isOwn: () => true }),
 
-  addAttributes: () => ({
-    tetherId: {
-      default: null,
-      parseHTML: (element) => element.getAttribute('data-tether'),
-      renderHTML: ({ tetherId }) => ({ 'data-tether': tetherId as string }),
-    },
-    copyOf: {
-      default: null,
-      parseHTML: (element) => element.getAttribute('data-copy-of'),
-      renderHTML: ({ copyOf }) => (copyOf ? { 'data-copy-of': copyOf as string } : {}),
-    },
-  }),
+  addAttributes: () => ATTRIBUTES,
 
   parseHTML: () => [{ tag: 'div[data-tether]' }],
   renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes)],
@@ -55,6 +78,10 @@ export const PlacedObjectNode = Node.create<Options>({
           if (transactions.some((each) => each.getMeta(REMOTE_TEXT))) {
             for (const { id } of objectsIn(after.doc)) own.add(id);
             return null;
+          }
+          for (const each of transactions) {
+            const placed = each.getMeta(OWN_TETHER) as string | undefined;
+            if (placed) own.add(placed);
           }
           const kept = placesKept(transactions, before.doc);
           const seen = new Set<string>();
@@ -81,11 +108,26 @@ export const PlacedObjectNode = Node.create<Options>({
   },
 });
 
+/** The node of a placed object inside a line of text. What is said of the other node holds for it as well. */
+export const PlacedInlineNode = Node.create({
+  name: PLACED_INLINE,
+  group: 'inline',
+  inline: true,
+  atom: true,
+  draggable: true,
+  selectable: true,
+  addAttributes: () => ATTRIBUTES,
+  parseHTML: () => [{ tag: 'span[data-tether]' }],
+  renderHTML: ({ HTMLAttributes }) => ['span', mergeAttributes(HTMLAttributes)],
+  addNodeView: () =>
+    ReactNodeViewRenderer(PlacedInline, { as: 'span', className: 'placed-inline' }),
+});
+
 /** Every placed object of the text with its tether's id and its place. */
 export function objectsIn(text: TextNode): { id: string; position: number; node: TextNode }[] {
   const found: { id: string; position: number; node: TextNode }[] = [];
   text.descendants((node, position) => {
-    if (node.type.name === PLACED_NODE) {
+    if (isPlacedNode(node.type.name)) {
       found.push({ id: String(node.attrs.tetherId), position, node });
     }
   });

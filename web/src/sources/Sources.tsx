@@ -1,5 +1,5 @@
 import { mayManageFolders, type SourceUse } from '@tether/contract';
-import { type Area, describeReach, formatArea } from '@tether/core';
+import { type Area, describeReach, formatArea, parseReference } from '@tether/core';
 import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -75,7 +75,7 @@ function Source({ id }: { id: string }) {
   const [query] = useSearchParams();
   const [ownSheet, setSheetName] = useState<string | null>(null);
   const [chartId, setChartId] = useState<string | null>(null);
-  const [selection, setSelection] = useState<Area | null>(null);
+  const [selection, setSelection] = useState<Area | null>(() => areaOf(query.get('cells')));
   const navigate = useNavigate();
   if (error) {
     return (
@@ -283,6 +283,12 @@ function Named(props: {
       )}
     </li>
   );
+}
+
+/** The area that an address names; null for none. */
+function areaOf(text: string | null): Area | null {
+  const parsed = parseReference(text ?? '');
+  return parsed.ok ? parsed.value.area : null;
 }
 
 function isSameArea(a: Area, b: Area): boolean {

@@ -2,7 +2,7 @@ import {
   type DocumentContent,
   type DocumentDetail,
   type DocumentNode,
-  PLACED_NODE,
+  isPlacedNode,
 } from '@tether/contract';
 import type { Fault } from '@tether/core';
 import type { Editor } from '@tiptap/react';
@@ -57,9 +57,10 @@ export function ConflictNote(props: {
 function asCopies(content: DocumentContent): DocumentContent {
   const visit = (node: DocumentNode): DocumentNode => ({
     ...node,
-    ...(node.type === PLACED_NODE
+    ...(isPlacedNode(node.type)
       ? {
           attrs: {
+            ...node.attrs,
             tetherId: crypto.randomUUID(),
             copyOf: (node.attrs?.copyOf ?? node.attrs?.tetherId) as string,
           },

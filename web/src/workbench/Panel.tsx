@@ -14,6 +14,7 @@ import { Moment } from '../ui/Moment.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
+import { FormSection } from './FormSection.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { stripOpened } from './workbenchSlice.ts';
 
@@ -102,7 +103,7 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
   };
   return (
     <>
-      <Section title="Placed table">
+      <Section title={`Placed ${tether.form}`}>
         <NameField tether={tether} isAllowed={isAllowed} />
       </Section>
       <Section title="Where it comes from">
@@ -157,6 +158,16 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
           {tether.refreshedBy && ` by ${tether.refreshedBy}`}
         </p>
       </Section>
+      {editor && (
+        <Section title="How it looks">
+          <FormSection
+            editor={editor}
+            tetherId={tether.id}
+            base={tether.base}
+            isAllowed={isAllowed}
+          />
+        </Section>
+      )}
       <Section title="In the text">
         <div className="-ml-2 flex gap-1">
           <IconButton

@@ -99,7 +99,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
           onClose={() => setPlacing(null)}
           onPlaced={(tether) => {
             setPlacing(null);
-            if (editor && placing === 'new') insertObject(editor, tether.id);
+            if (editor && placing === 'new') insertObject(editor, tether.id, tether.form);
           }}
         />
       )}

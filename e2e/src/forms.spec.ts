@@ -1,0 +1,152 @@
+import type { Page } from '@playwright/test';
+import { setCell } from '@tether/demo';
+import {
+  cleat,
+  dragCells,
+  expect,
+  expectAccessible,
+  header,
+  placed,
+  test,
+  text,
+} from './fixtures.ts';
+
+const panel = (page: Page) => page.getByRole('complementary');
+const form = (page: Page) => panel(page).getByLabel('Form', { exact: true });
+const chart = (page: Page, name: string) => text(page).getByRole('img', { name });
+const saved = (page: Page) => expect(header(page)).toContainText('Saved');
+
+test('an object is turned into a chart and back without losing its tether', async ({
+  product,
+  report,
+}) => {
+  await cleat(report, 'Planting counts by plot').click();
+  await form(report).selectOption('chart');
+  await expect(chart(report, 'Planting counts by plot')).toBeVisible();
+  await expect(panel(report)).toContainText('The row of totals is not drawn.');
+  await panel(report).getByLabel('Drawn as').selectOption('bar');
+  await expect(panel(report)).toContainText('Shares and amounts stand on one axis');
+  await panel(report).getByLabel('Title').fill('Plots in autumn');
+  await expectAccessible(report);
+  await saved(report);
+
+  await report.reload();
+  await expect(chart(report, 'Planting counts by plot')).toBeVisible();
+  await cleat(report, 'Planting counts by plot').click();
+  await expect(panel(report).getByLabel('Title')).toHaveValue('Plots in autumn');
+  await expect(panel(report).getByLabel('Drawn as')).toHaveValue('bar');
+
+  // It follows its source as before.
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(panel(report)).toContainText('behind');
+  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await expect(header(report)).toContainText('2 in step');
+
+  await form(report).selectOption('table');
+  await expect(placed(report, 'Planting counts by plot')).toContainText('104');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(chart(report, 'Planting counts by plot')).toBeVisible();
+});
+
+test('a value stands in a sentence and follows its cell', async ({ product, report }) => {
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('Control+End');
+  await report.keyboard.type(' Surviving in SC-04: ');
+  await expect(text(report)).toContainText('Surviving in SC-04:');
+  await header(report).getByRole('button', { name: 'Place' }).click();
+  const place = report.getByRole('dialog');
+  await place
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /planting-counts/ })
+    .click();
+  await expect(place.getByRole('application')).toContainText('SC-04');
+  await dragCells(report, 'Counts', 'D8', 'D8');
+  await place.getByRole('radio', { name: 'Value' }).click();
+  await expect(place.getByTestId('preview')).toContainText('97');
+  await place.getByLabel('Name', { exact: true }).fill('Survivors of SC-04');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  const value = text(report).locator('[data-object="Survivors of SC-04"]');
+  await expect(value).toHaveText('97');
+  await panel(report).getByLabel('Words after').fill(' plants');
+  await panel(report).getByLabel('Number format').fill('0.0');
+  await expect(value).toHaveText('97.0 plants');
+  await saved(report);
+
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(header(report)).toContainText('2 behind');
+  await expect(value).toHaveText('97.0 plants');
+  await header(report)
+    .getByRole('button', { name: /Refresh/ })
+    .click();
+  await expect(value).toHaveText('104.0 plants');
+  await report.reload();
+  await expect(value).toHaveText('104.0 plants');
+
+  // What was placed is what stands in the text, not a copy of it.
+  const tethers = await report.evaluate(async () => {
+    const id = location.pathname.split('/').at(-1);
+    return (await (await fetch(`/api/documents/${id}/tethers`)).json()) as { placed: boolean }[];
+  });
+  expect(tethers.map(({ placed: isPlaced }) => isPlaced)).toEqual([true, true, true]);
+
+  // Into a table of its own and back into a line.
+  await text(report)
+    .getByRole('button', { name: /^Survivors of SC-04/ })
+    .click();
+  await form(report).selectOption('table');
+  await expect(placed(report, 'Survivors of SC-04')).toContainText('104');
+  await form(report).selectOption('value');
+  await expect(value).toHaveText('104.0 plants');
+  await expect(header(report)).toContainText('3 in step');
+});
+
+test('a tag leads to the source at its cells', async ({ report }) => {
+  await cleat(report, 'Boardwalk piles as driven').click();
+  await form(report).selectOption('tag');
+  const tag = text(report).getByRole('link', { name: /boardwalk-piles\.xlsx/ });
+  await expect(tag).toContainText('Piles!A4:G15');
+  await saved(report);
+  await tag.click();
+  await expect(report).toHaveURL(/\/sources\/.*cells=A4/);
+  await expect(report.getByRole('application')).toContainText('Piles!A4:G15 taken');
+});
+
+test('cells without numbers say so instead of a chart', async ({ report }) => {
+  await header(report).getByRole('button', { name: 'Place' }).click();
+  const place = report.getByRole('dialog');
+  await place
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /planting-counts/ })
+    .click();
+  await place.getByRole('tab', { name: 'Notes' }).click();
+  await place.getByRole('button', { name: /Take all filled cells/ }).click();
+  await place.getByRole('radio', { name: 'Chart' }).click();
+  await expect(place.getByTestId('preview')).toContainText(
+    'There are no numbers in these cells to draw.',
+  );
+});
+
+test('a document with every form opens from the desk, and who may only look can change none', async ({
+  product,
+  report,
+  browser,
+}) => {
+  await cleat(report, 'Planting counts by plot').click();
+  await form(report).selectOption('chart');
+  await cleat(report, 'Boardwalk piles as driven').click();
+  await form(report).selectOption('value');
+  await saved(report);
+  const odile = await product.window(browser, 'Odile Marram');
+  await openReportOf(odile);
+  await cleat(odile, 'Planting counts by plot').click();
+  await expect(form(odile)).toBeDisabled();
+  await odile.context().close();
+});
+
+async function openReportOf(page: Page): Promise<void> {
+  await page
+    .getByRole('listitem')
+    .getByRole('link', { name: /Autumn monitoring report/ })
+    .click();
+  await expect(chart(page, 'Planting counts by plot')).toBeVisible();
+}

@@ -1,0 +1,24 @@
+import type { Dressing } from '@tether/contract';
+import { type Cell, isoToSerial, type Snapshot, showNumber } from '@tether/core';
+
+/** The cell that a value shows: the first filled one of what the object takes. */
+export function valueCell({ cells }: Snapshot): Cell | undefined {
+  return cells.find(({ type }) => type !== 'blank');
+}
+
+/** What a value shows in its sentence: the cell's text, or the value under a format of its own, with words around it. */
+export function valueText(
+  snapshot: Snapshot,
+  { before = '', after = '', format }: NonNullable<Dressing['value']>,
+): string {
+  const cell = valueCell(snapshot);
+  if (!cell) return `${before}–${after}`;
+  const number =
+    cell.type === 'number'
+      ? (cell.value as number)
+      : cell.type === 'date'
+        ? isoToSerial(String(cell.value), '1900')
+        : null;
+  const shown = format && number !== null ? showNumber(number, format) : cell.text;
+  return `${before}${shown.trim()}${after}`;
+}

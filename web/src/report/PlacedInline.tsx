@@ -1,0 +1,85 @@
+import { placedAttributesSchema, type Tether } from '@tether/contract';
+import { describeReach, formatArea } from '@tether/core';
+import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
+import { Link } from 'react-router';
+import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { valueText } from '../placed/valueText.ts';
+import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { objectSelected } from '../workbench/workbenchSlice.ts';
+import { useDocumentId } from './DocumentContext.tsx';
+import { selectAt } from './objectCommands.ts';
+
+/** A placed object inside a line of text: a value, or a tag that names its source. */
+export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) {
+  const documentId = useDocumentId();
+  const attributes = placedAttributesSchema.safeParse(node.attrs);
+  const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
+  const { tether } = useTethersQuery(documentId, {
+    selectFromResult: ({ data }) => ({
+      tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
+    }),
+  });
+  const dispatch = useAppDispatch();
+  const select = () => {
+    const position = getPos();
+    if (position !== undefined) selectAt(editor, position);
+    dispatch(objectSelected(tetherId));
+  };
+  const isTag = attributes.success && attributes.data.form === 'tag';
+  return (
+    <NodeViewWrapper
+      as="span"
+      data-tether-id={tetherId}
+      className={`rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+    >
+      {tether ? (
+        <>
+          <span data-drag-handle data-object={tether.name}>
+            {isTag ? (
+              <TagFace tether={tether} />
+            ) : (
+              <ValueFace
+                tether={tether}
+                dressing={attributes.success ? attributes.data.dressing : {}}
+              />
+            )}
+          </span>
+          <button
+            type="button"
+            contentEditable={false}
+            onClick={select}
+            aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
+            className="ml-0.5 inline-block align-super leading-none"
+          >
+            <StandingGlyph standing={tether.standing} size={8} />
+          </button>
+        </>
+      ) : (
+        <span className="text-muted">…</span>
+      )}
+    </NodeViewWrapper>
+  );
+}
+
+function ValueFace(props: {
+  tether: Tether;
+  dressing: { value?: Parameters<typeof valueText>[1] | undefined };
+}) {
+  const { data: snapshot } = useSnapshotQuery(props.tether.base);
+  return snapshot ? valueText(snapshot, props.dressing.value ?? {}) : '…';
+}
+
+/** Source and cells in small; leads to the source at those cells. */
+function TagFace({ tether }: { tether: Tether }) {
+  const { data: snapshot } = useSnapshotQuery(tether.base);
+  const where = snapshot && { sheet: snapshot.sheet, cells: formatArea(snapshot.area) };
+  return (
+    <Link
+      to={`/sources/${tether.source.id}${where ? `?${new URLSearchParams(where)}` : ''}`}
+      className="rounded-box border border-hairline bg-mist px-1 font-sans text-[11px] text-ink no-underline hover:border-deep"
+    >
+      {tether.source.path} <span className="font-mono">{describeReach(tether.reach)}</span>
+    </Link>
+  );
+}
