@@ -166,3 +166,12 @@ async function centreOf(grid: ReturnType<Page['getByRole']>, cell: string) {
     y: box!.y + 22 * Number(row) + 11 - scrolled,
   };
 }
+
+/** Opens Place and in it a source, by its folder and a part of its name. */
+export async function openPlace(report: Page, folder = 'Monitoring', file = /planting-counts/) {
+  await header(report).getByRole('button', { name: 'Place' }).click();
+  const place = report.getByRole('dialog', { name: 'Place' });
+  await place.getByRole('region', { name: folder }).getByRole('button', { name: file }).click();
+  await expect(place.getByRole('application')).toBeVisible();
+  return place;
+}

@@ -6,6 +6,7 @@ import {
   expect,
   expectAccessible,
   header,
+  openPlace,
   placed,
   test,
   text,
@@ -53,12 +54,7 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
   await report.keyboard.press('Control+End');
   await report.keyboard.type(' Surviving in SC-04: ');
   await expect(text(report)).toContainText('Surviving in SC-04:');
-  await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog');
-  await place
-    .getByRole('region', { name: 'Monitoring' })
-    .getByRole('button', { name: /planting-counts/ })
-    .click();
+  const place = await openPlace(report);
   await expect(place.getByRole('application')).toContainText('SC-04');
   await dragCells(report, 'Counts', 'D8', 'D8');
   await place.getByRole('radio', { name: 'Value' }).click();
@@ -112,12 +108,7 @@ test('a tag leads to the source at its cells', async ({ report }) => {
 });
 
 test('cells without numbers say so instead of a chart', async ({ report }) => {
-  await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog');
-  await place
-    .getByRole('region', { name: 'Monitoring' })
-    .getByRole('button', { name: /planting-counts/ })
-    .click();
+  const place = await openPlace(report);
   await place.getByRole('tab', { name: 'Notes' }).click();
   await place.getByRole('button', { name: /Take all filled cells/ }).click();
   await place.getByRole('radio', { name: 'Chart' }).click();

@@ -1,17 +1,14 @@
-import type { Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
-import { cleat, dragCells, expect, expectAccessible, header, placed, test } from './fixtures.ts';
-
-async function openPlace(report: Page) {
-  await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog', { name: 'Place' });
-  await place
-    .getByRole('region', { name: 'Monitoring' })
-    .getByRole('button', { name: /planting-counts/ })
-    .click();
-  await expect(place.getByRole('application')).toContainText('SC-01');
-  return place;
-}
+import {
+  cleat,
+  dragCells,
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  placed,
+  test,
+} from './fixtures.ts';
 
 test('a typed reference is read as it is typed, and a bad one is told', async ({ report }) => {
   const place = await openPlace(report);

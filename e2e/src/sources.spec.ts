@@ -1,7 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, header, openReport, placed, test } from './fixtures.ts';
+import { expect, expectAccessible, openPlace, openReport, placed, test } from './fixtures.ts';
 
 async function openSources(page: Page, folder: string, file: RegExp): Promise<void> {
   await page.getByRole('link', { name: 'Sources', exact: true }).click();
@@ -16,12 +16,7 @@ test('an open document shows its sheets, and a table is placed out of it', async
   await expect(grid(desk).getByText('-£2,140')).toHaveCSS('color', 'rgb(179, 38, 30)');
   await desk.getByRole('link', { name: 'Desk', exact: true }).click();
   await openReport(desk);
-  await header(desk).getByRole('button', { name: 'Place' }).click();
-  const place = desk.getByRole('dialog');
-  await place
-    .getByRole('region', { name: 'Finance' })
-    .getByRole('button', { name: /grant-budget/ })
-    .click();
+  const place = await openPlace(desk, 'Finance', /grant-budget/);
   await place.getByRole('application').getByRole('button', { name: 'GrantBudget' }).click();
   await expect(place.getByTestId('preview')).toContainText('Boardwalk');
   await place.getByLabel('Name', { exact: true }).fill('Budget');
@@ -44,12 +39,7 @@ test('charts, notes and rules of a workbook are shown', async ({ desk }) => {
 });
 
 test('in Place the outline of a chart takes the cells it is drawn from', async ({ report }) => {
-  await header(report).getByRole('button', { name: 'Place' }).click();
-  const place = report.getByRole('dialog');
-  await place
-    .getByRole('region', { name: 'Monitoring' })
-    .getByRole('button', { name: /planting-counts/ })
-    .click();
+  const place = await openPlace(report);
   await place.getByRole('button', { name: 'Cells of the chart Planted and surviving' }).click();
   await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('Counts!A4:D16');
 });

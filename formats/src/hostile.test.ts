@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { MAX_ROWS } from '@tether/core';
 import { strToU8, zipSync } from 'fflate';
 import { flatSpreadsheet, type OdfFixture, packedSpreadsheet } from './odf/spreadsheet.fixture.ts';
+import { CHANGE } from './ooxml/styles.ts';
 import { openSource } from './open-source.ts';
 import { takeReach } from './take-reach.ts';
 import { buildWorkbook, type FixtureParts, writeFixture } from './workbook.fixture.ts';
@@ -20,7 +21,7 @@ const SHEET = `<sheetFormatPr defaultColWidth="9"/><cols><col min="1" max="3" wi
 <row r="2"><c r="A2" s="1"><v>46300</v></c><c r="B2"><f>SUM(A1:A2)</f><v>12.5</v></c><c r="C2" t="e"><v>#N/A</v></c></row>
 </sheetData><mergeCells count="1"><mergeCell ref="A1:B1"/></mergeCells>`;
 
-const CONDITIONS = `<conditionalFormatting sqref="A1:C9"><cfRule type="expression" priority="1" dxfId="0"><formula>SUM($A$1:A1)&gt;B1*2</formula></cfRule>
+const CONDITIONS = `<conditionalFormatting sqref="A1:C9"><cfRule type="expression" priority="1" ${CHANGE.reference}="0"><formula>SUM($A$1:A1)&gt;B1*2</formula></cfRule>
 <cfRule type="colorScale" priority="2"><colorScale><cfvo type="min"/><cfvo type="percentile" val="90"/><color rgb="FFFFFFFF"/><color theme="1"/></colorScale></cfRule></conditionalFormatting>
 <dataValidations><dataValidation type="list" sqref="B2"><formula1>"a,b"</formula1></dataValidation></dataValidations>
 <hyperlinks><hyperlink ref="A1:A9" location="Sheet1!A1"/></hyperlinks>`;
@@ -142,14 +143,13 @@ describe('made to do harm', () => {
     const everywhere = (rule: string) =>
       `<sheetData><row r="1"><c r="A1"><v>1</v></c></row><row r="1048576"><c r="XFD1048576"><v>2</v></c></row></sheetData><conditionalFormatting sqref="A1:XFD1048576">${rule}</conditionalFormatting>`;
     for (const rule of [
-      '<cfRule type="top10" priority="1" rank="3" dxfId="0"/>',
-      '<cfRule type="duplicateValues" priority="1" dxfId="0"/>',
-      '<cfRule type="expression" priority="1" dxfId="0"><formula>SUM($A$1:$XFD$1048576)&gt;1</formula></cfRule>',
-      '<cfRule type="expression" priority="1" dxfId="0"><formula>COUNTIF(A:XFD,A1)&gt;1</formula></cfRule>',
+      `<cfRule type="top10" priority="1" rank="3" ${CHANGE.reference}="0"/>`,
+      `<cfRule type="duplicateValues" priority="1" ${CHANGE.reference}="0"/>`,
+      `<cfRule type="expression" priority="1" ${CHANGE.reference}="0"><formula>SUM($A$1:$XFD$1048576)&gt;1</formula></cfRule>`,
+      `<cfRule type="expression" priority="1" ${CHANGE.reference}="0"><formula>COUNTIF(A:XFD,A1)&gt;1</formula></cfRule>`,
     ]) {
       const sheets = { Sheet1: everywhere(rule) };
-      const styles =
-        '<dxfs><dxf><fill><patternFill><bgColor rgb="FFFF0000"/></patternFill></fill></dxf></dxfs>';
+      const styles = `<${CHANGE.list}><${CHANGE.element}><fill><patternFill><bgColor rgb="FFFF0000"/></patternFill></fill></${CHANGE.element}></${CHANGE.list}>`;
       const code = await readAll(buildWorkbook({ ...FIXTURE, sheets, styles }));
       // The whole sheet is more than an object may take; reading a part of it works.
       expect(code).toBe('reach-too-large');

@@ -1,6 +1,6 @@
 import { type Attributes, XmlError, type XmlHandler, XmlScanner } from './xml-scanner.ts';
 
-export { type Attributes, XmlError } from './xml-scanner.ts';
+export type { Attributes } from './xml-scanner.ts';
 
 /**
  * Scans an XML part from start to end. UTF-8 and UTF-16 with a byte order mark are read. Throws `XmlError` for a part

@@ -17,8 +17,9 @@ import {
   type TableObject,
 } from '@tether/core';
 import { countConditions, valuesOf, withConditions } from '../conditions.ts';
+import { guard } from '../guard.ts';
 import type { OpenSource } from '../source.ts';
-import { child, descendants, parseXml, type XmlElement, XmlError } from '../xml.ts';
+import { child, descendants, parseXml, type XmlElement } from '../xml.ts';
 import { readOdfChart } from './charts.ts';
 import { formatsOfMaps } from './conditions.ts';
 import { type Content, openFlat, openPacked, walk } from './content.ts';
@@ -312,16 +313,4 @@ function widest(columns: OdfSheet['columns']): OdfSheet['columns'][number] | und
 
 function round(size: number): number {
   return Number(size.toFixed(2));
-}
-
-/** Turns what a walk through malformed XML throws into a fault. */
-async function guard<T>(path: string, work: () => Promise<Result<T>>): Promise<Result<T>> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof XmlError) {
-      return fail('source-damaged', { path, detail: 'one of its parts is not well-formed XML' });
-    }
-    throw error;
-  }
 }

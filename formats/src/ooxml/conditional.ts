@@ -9,7 +9,7 @@ import {
   type Threshold,
 } from '@tether/core';
 import { child, children, descendants, truth, type XmlElement } from '../xml.ts';
-import type { StylesPart } from './styles.ts';
+import { CHANGE, type StylesPart } from './styles.ts';
 
 /** Reads the areas of an `sqref` (ECMA-376 Part 1, 18.18.76): references with spaces between. */
 export function parseAreas(text: string | undefined): Area[] {
@@ -72,12 +72,13 @@ function parseRule(
 ): ConditionalFormat | null {
   const condition = parseCondition(rule, styles, addition);
   if (!condition || areas.length === 0) return null;
-  const { priority, stopIfTrue, dxfId } = rule.attributes;
-  const own = child(rule, 'dxf');
+  const { priority, stopIfTrue } = rule.attributes;
+  const index = rule.attributes[CHANGE.reference];
+  const own = child(rule, CHANGE.element);
   const dress: DressChange =
     own !== undefined
       ? styles.readChange(own)
-      : ((dxfId === undefined ? undefined : styles.changes[Number(dxfId)]) ?? {});
+      : ((index === undefined ? undefined : styles.changes[Number(index)]) ?? {});
   return { areas, priority: Number(priority ?? 1e6), stops: truth(stopIfTrue), condition, dress };
 }
 

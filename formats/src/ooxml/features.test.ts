@@ -4,6 +4,7 @@ import exceljs from 'exceljs';
 import { openSource } from '../open-source.ts';
 import type { OpenSource } from '../source.ts';
 import { buildWorkbook, type FixtureParts, writeFixture } from '../workbook.fixture.ts';
+import { CHANGE } from './styles.ts';
 
 const area = (text: string): Area => {
   const parsed = parseReference(text);
@@ -284,7 +285,7 @@ describe('conditional formats, from the file to the dress', () => {
         Counts: `<sheetData><row r="1"><c r="A1"><v>5</v></c></row></sheetData>
           <extLst><ext uri="{78C0D931-6437-407d-A8EE-F0AAD7539E65}"><x14:conditionalFormattings xmlns:x14="x" xmlns:xm="y">
           <x14:conditionalFormatting><x14:cfRule type="cellIs" operator="greaterThan" priority="1" id="{1}">
-          <xm:f>Limits!$A$1</xm:f><x14:dxf><fill><patternFill><bgColor rgb="FF00FF00"/></patternFill></fill></x14:dxf></x14:cfRule>
+          <xm:f>Limits!$A$1</xm:f><x14:${CHANGE.element}><fill><patternFill><bgColor rgb="FF00FF00"/></patternFill></fill></x14:${CHANGE.element}></x14:cfRule>
           <xm:sqref>A1:A3</xm:sqref></x14:conditionalFormatting></x14:conditionalFormattings></ext></extLst>`,
         Limits: '<sheetData><row r="1"><c r="A1"><v>4</v></c></row></sheetData>',
       },

@@ -24,9 +24,9 @@ import {
   type TableObject,
 } from '@tether/core';
 import { countConditions, SheetValues, withConditions } from '../conditions.ts';
+import { guard } from '../guard.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
-import { XmlError } from '../xml.ts';
 import { CellBuilder, type RawCell } from './cells.ts';
 import { readCharts } from './charts.ts';
 import { placeKey, readNotes } from './notes.ts';
@@ -500,17 +500,5 @@ class SharedFormulas {
         if (shared !== null && formula) this.add(shared, formula, row, column);
       },
     };
-  }
-}
-
-/** Turns what a scan of malformed XML throws into a fault. */
-async function guard<T>(path: string, work: () => Promise<Result<T>>): Promise<Result<T>> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof XmlError) {
-      return fail('source-damaged', { path, detail: 'one of its parts is not well-formed XML' });
-    }
-    throw error;
   }
 }

@@ -32,12 +32,15 @@ export interface StylesPart {
   /** The letters of the normal style, which column widths are measured in. */
   normal: Letters;
   palette: Palette;
-  /** What conditional formats change, by number (`dxf`, 18.8.14). */
+  /** What conditional formats change, by number (differential formatting, 18.8.14). */
   changes: DressChange[];
-  readChange(dxf: XmlElement): DressChange;
+  readChange(format: XmlElement): DressChange;
   /** The letters of a part of a text (18.4.7), where it names some. */
   readRunLetters(properties: XmlElement | undefined): Letters | undefined;
 }
+
+/** Names that the standard gives to differential formatting (18.8.14, 18.8.15) and to the reference to it (18.3.1.10). */
+export const CHANGE = { element: 'dxf', list: 'dxfs', reference: 'dxfId' } as const;
 
 const PLAIN_LETTERS: Letters = { family: 'Calibri', size: 11 };
 
@@ -92,13 +95,13 @@ export function parseStyles(bytes: Buffer | null, theme: Buffer | null): StylesP
     dresses.push({ letters: normal });
     formats.push({ code: 'General', isDate: false, hasInk: false, dress: 0, isSeen: false });
   }
-  const readChange = (dxf: XmlElement) => parseChange(dxf, palette, codes);
+  const readChange = (format: XmlElement) => parseChange(format, palette, codes);
   return {
     formats,
     dresses,
     normal,
     palette,
-    changes: children(child(root, 'dxfs'), 'dxf').map(readChange),
+    changes: children(child(root, CHANGE.list), CHANGE.element).map(readChange),
     readChange,
     readRunLetters: (properties) => properties && parseLetters(properties, palette),
   };
@@ -106,12 +109,12 @@ export function parseStyles(bytes: Buffer | null, theme: Buffer | null): StylesP
 
 /** What a conditional format changes; in it a solid fill names its colour as the ground's (18.8.14, common practice). */
 function parseChange(
-  dxf: XmlElement,
+  format: XmlElement,
   palette: Palette,
   codes: ReadonlyMap<number, string>,
 ): DressChange {
   const change: DressChange = {};
-  const font = child(dxf, 'font');
+  const font = child(format, 'font');
   if (font) {
     const letters: Partial<Letters> = {};
     for (const [name, key] of [
@@ -128,16 +131,16 @@ function parseChange(
     if (colour) letters.colour = colour;
     if (Object.keys(letters).length > 0) change.letters = letters;
   }
-  const pattern = child(child(dxf, 'fill'), 'patternFill');
+  const pattern = child(child(format, 'fill'), 'patternFill');
   if (pattern && pattern.attributes.patternType !== 'none') {
     const ground = palette.resolve(child(pattern, 'bgColor'));
     const front = palette.resolve(child(pattern, 'fgColor'));
     const fill = ground ?? front;
     if (fill) change.fill = fill;
   }
-  const border = child(dxf, 'border');
+  const border = child(format, 'border');
   if (border) Object.assign(change, parseBorder(border, palette));
-  const numFmt = child(dxf, 'numFmt')?.attributes;
+  const numFmt = child(format, 'numFmt')?.attributes;
   if (numFmt) {
     const id = Number(numFmt.numFmtId);
     change.format = numFmt.formatCode ?? codes.get(id) ?? builtInFormat(id);

@@ -1,54 +1,16 @@
 import { axisText, type ChartData, type SeriesData } from '@tether/core';
 import {
-  ArcElement,
-  BarController,
-  BarElement,
-  BubbleController,
-  CategoryScale,
   type ChartConfiguration,
   type ChartDataset,
   Chart as ChartJs,
   type ChartOptions,
-  DoughnutController,
-  Filler,
-  Legend,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PieController,
-  PointElement,
-  RadarController,
-  RadialLinearScale,
-  ScatterController,
-  Title,
-  Tooltip,
+  registerables,
 } from 'chart.js';
 import { useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
 
-ChartJs.register(
-  ArcElement,
-  BarController,
-  BarElement,
-  BubbleController,
-  CategoryScale,
-  DoughnutController,
-  Filler,
-  Legend,
-  LinearScale,
-  LineController,
-  LineElement,
-  LogarithmicScale,
-  PieController,
-  PointElement,
-  RadarController,
-  RadialLinearScale,
-  ScatterController,
-  Title,
-  Tooltip,
-);
-
+// All of them: which kinds a source's charts have nobody knows before, and the library comes in a piece of its own.
+ChartJs.register(...registerables);
 ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
 
 const PALETTE = [

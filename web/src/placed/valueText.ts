@@ -2,7 +2,7 @@ import type { Dressing } from '@tether/contract';
 import { type Cell, isoToSerial, type Snapshot, showNumber } from '@tether/core';
 
 /** The cell that a value shows: the first filled one of what the object takes. */
-export function valueCell({ cells }: Snapshot): Cell | undefined {
+function valueCell({ cells }: Snapshot): Cell | undefined {
   return cells.find(({ type }) => type !== 'blank');
 }
 

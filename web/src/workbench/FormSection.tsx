@@ -14,7 +14,7 @@ import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 
-export const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
+const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
   chart: { name: 'Chart', sentence: 'Drawn from its cells; it follows them.' },
   value: { name: 'Value', sentence: 'Its first cell, inside a sentence.' },
