@@ -67,7 +67,14 @@ export const chartMakingSchema = z.object({
 }) satisfies z.ZodType<ChartMaking>;
 
 /** How a placed object is dressed beyond what its source says. It lives in the text, so that undo brings it back. */
+const followsSchema = z.enum(['source', 'document']);
+
 export const dressingSchema = z.object({
+  /** Of a table: what of its look follows the document instead of the source. */
+  table: z
+    .object({ letters: followsSchema, fills: followsSchema, widths: followsSchema })
+    .partial()
+    .optional(),
   /** Of a chart; absent for as it is suggested. */
   chart: chartMakingSchema.optional(),
   /** Of a value: words around it, and a number format code of its own. */
@@ -81,6 +88,9 @@ export const dressingSchema = z.object({
     .optional(),
 });
 export type Dressing = z.infer<typeof dressingSchema>;
+
+/** What each aspect of a table's look follows; an aspect that is not named follows the source. */
+export type TableLook = NonNullable<Dressing['table']>;
 
 /**
  * Attributes of a placed object's node. `copyOf` names the tether that a copied object was copied from. A form or dressing

@@ -141,3 +141,38 @@ async function openReportOf(page: Page): Promise<void> {
     .click();
   await expect(chart(page, 'Planting counts by plot')).toBeVisible();
 }
+
+test('a table follows the look of the report where wanted, and keeps that through a refresh', async ({
+  product,
+  report,
+}) => {
+  const table = placed(report, 'Planting counts by plot');
+  const heading = table.getByRole('cell', { name: 'Surviving' });
+  await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
+  await cleat(report, 'Planting counts by plot').click();
+  const look = panel(report).getByLabel('Look', { exact: true });
+  await look.selectOption('document');
+  await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
+  await expect(heading).toHaveCSS('font-family', /Source Serif/);
+  await expect(panel(report).getByLabel('Widths')).toHaveValue('document');
+  await panel(report).getByLabel('Letters').selectOption('source');
+  await expect(heading).toHaveCSS('font-family', /Calibri/);
+  // White letters of the dark header would be lost on white paper.
+  await expect(heading).toHaveCSS('color', 'rgb(16, 36, 43)');
+  await expect(look).toHaveValue('mixed');
+  await expectAccessible(report);
+  await saved(report);
+
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(panel(report)).toContainText('behind');
+  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await expect(table).toContainText('104');
+  await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
+  await report.reload();
+  await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
+  await cleat(report, 'Planting counts by plot').click();
+  await look.selectOption('source');
+  await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
+});

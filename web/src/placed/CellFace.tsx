@@ -1,16 +1,23 @@
-import type { Cell } from '@tether/core';
+import type { Cell, Letters } from '@tether/core';
 import type { CSSProperties } from 'react';
 import { ConditionIcon } from './ConditionIcon.tsx';
 import { lettersStyle } from './letters.ts';
 
 /** What stands in a cell: its icon, and its text in the parts that have letters of their own. */
-export function CellFace({ cell, isLinked = false }: { cell: Cell; isLinked?: boolean }) {
+export function CellFace(props: {
+  cell: Cell;
+  /** Links lead where they lead. */
+  isLinked?: boolean;
+  /** Parts of a text keep their weight and slant, but no letters of their own. */
+  isPlain?: boolean;
+}) {
+  const { cell, isLinked = false, isPlain = false } = props;
   const text = cell.runs
     ? cell.runs.map((run, index) => (
         <span
           key={index}
           style={{
-            ...(run.letters ? lettersStyle(run.letters) : {}),
+            ...(run.letters ? (isPlain ? weightOf(run.letters) : lettersStyle(run.letters)) : {}),
             ...(run.shift ? { verticalAlign: run.shift, fontSize: '70%' } : {}),
           }}
         >
@@ -35,6 +42,10 @@ export function CellFace({ cell, isLinked = false }: { cell: Cell; isLinked?: bo
       )}
     </>
   );
+}
+
+function weightOf({ bold, italic }: Letters): CSSProperties {
+  return { fontWeight: bold ? 700 : undefined, fontStyle: italic ? 'italic' : undefined };
 }
 
 /** The address of a link that leads to a page or a letter box; nothing else is opened from a document. */

@@ -1,7 +1,8 @@
-import { columnWidths, gridOf, rowHeights, type Snapshot } from '@tether/core';
+import type { TableLook } from '@tether/contract';
+import { columnWidths, gridOf, hasHeaderRow, rowHeights, type Snapshot } from '@tether/core';
 import { memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
-import { cellStyle } from './letters.ts';
+import { lookedStyle, type RowRole } from './letters.ts';
 
 interface Props {
   snapshot: Snapshot;
@@ -11,28 +12,42 @@ interface Props {
   flash?: { row: number; column: number; at: number } | null;
   /** Show at most so many rows. */
   maxRows?: number;
+  /** What of its look follows the document; everything else follows the source. */
+  look?: TableLook;
 }
 
+const AS_SOURCE: TableLook = {};
+
 /** A placed table with the look of its source: letters, fills, borders, widths, merged cells; hidden rows stay out. */
-export const PlacedTable = memo(function PlacedTable({ snapshot, label, flash, maxRows }: Props) {
+export const PlacedTable = memo(function PlacedTable(props: Props) {
+  const { snapshot, label, flash, maxRows, look = AS_SOURCE } = props;
   const { area, dresses } = snapshot;
   const { grid, widths, heights, covers } = useMemo(() => arrange(snapshot), [snapshot]);
   const shownRows = grid.slice(0, maxRows ?? grid.length);
+  const hasHeader = useMemo(() => hasHeaderRow(grid), [grid]);
+  const isFluid = look.widths === 'document';
+  const roleOf = (row: number): RowRole => (row === 0 && hasHeader ? 'header' : 'body');
   return (
     <table
       aria-label={label}
       className="border-collapse"
-      style={{ tableLayout: 'fixed', width: widths.reduce((sum, width) => sum + width, 0) }}
+      style={
+        isFluid
+          ? { width: '100%' }
+          : { tableLayout: 'fixed', width: widths.reduce((sum, width) => sum + width, 0) }
+      }
     >
       <colgroup>
         {widths.map((width, index) =>
-          width === 0 ? null : <col key={area.left + index} style={{ width }} />,
+          width === 0 ? null : (
+            <col key={area.left + index} style={isFluid ? undefined : { width }} />
+          ),
         )}
       </colgroup>
       <tbody>
         {shownRows.map((row, r) =>
           heights[r] === 0 ? null : (
-            <tr key={area.top + r} style={{ height: heights[r] }}>
+            <tr key={area.top + r} style={isFluid ? undefined : { height: heights[r] }}>
               {Array.from(row, (cell, c) => {
                 const cover = covers.get(`${r},${c}`);
                 if (widths[c] === 0 || cover === 'covered') return null;
@@ -47,14 +62,15 @@ export const PlacedTable = memo(function PlacedTable({ snapshot, label, flash, m
                     rowSpan={cover?.rows}
                     colSpan={cover?.columns}
                     data-type={cell?.type}
-                    className={`px-[3px] leading-[1.25] ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''}`}
-                    style={
-                      cell
-                        ? { ...cellStyle(cell, dress), ...barStyle(cell) }
-                        : cellStyle(cell, dress)
-                    }
+                    className={`${isFluid ? 'px-1.5 py-0.5' : 'px-[3px]'} leading-[1.25] ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''}`}
+                    style={{
+                      ...lookedStyle(cell, dress, look, roleOf(r)),
+                      ...(cell && look.fills !== 'document' ? barStyle(cell) : {}),
+                    }}
                   >
-                    {cell && <CellFace cell={cell} isLinked />}
+                    {cell && (
+                      <CellFace cell={cell} isLinked isPlain={look.letters === 'document'} />
+                    )}
                   </td>
                 );
               })}

@@ -1,3 +1,4 @@
+import type { TableLook } from '@tether/contract';
 import type { BorderLine, Cell, Dress, Letters } from '@tether/core';
 import type { CSSProperties } from 'react';
 
@@ -81,4 +82,45 @@ export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSS
     paddingLeft: align === 'left' && indent > 0 ? 3 + indent : undefined,
     paddingRight: align === 'right' && indent > 0 ? 3 + indent : undefined,
   };
+}
+
+/** Whether letters of this colour would be lost on white paper. */
+function isLight(colour: string): boolean {
+  const part = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16) / 255;
+  return 0.2126 * part(1) + 0.7152 * part(3) + 0.0722 * part(5) > 0.7;
+}
+
+/** A row's part in a table that follows the document's look. */
+export type RowRole = 'header' | 'body';
+
+/**
+ * The look of a cell where some of it follows the document: its letters are then the report's own, its fills and borders
+ * hairlines under the rows and a strong line under the header. Weight and slant stay those of the source: they say which
+ * row is a total.
+ */
+export function lookedStyle(
+  cell: Cell | undefined,
+  dress: Dress | undefined,
+  { letters, fills }: TableLook,
+  role: RowRole,
+): CSSProperties {
+  const style = cellStyle(cell, dress);
+  if (letters === 'document') {
+    const { fontFamily: _, fontSize: __, color: ___, ...rest } = style;
+    Object.assign(style, { fontFamily: undefined, fontSize: undefined, color: cell?.ink });
+    Object.assign(style, rest, role === 'header' ? { fontWeight: 700 } : {});
+  }
+  if (fills === 'document') {
+    const line = role === 'header' ? '1.5px solid #10242b' : '1px solid #c6d2d6';
+    Object.assign(style, {
+      backgroundColor: undefined,
+      borderTop: undefined,
+      borderLeft: undefined,
+      borderRight: undefined,
+      borderBottom: line,
+    });
+    // White letters stood on a dark fill that is not there any more.
+    if (typeof style.color === 'string' && isLight(style.color)) style.color = '#10242b';
+  }
+  return style;
 }

@@ -1,4 +1,9 @@
-import { type Dressing, placedAttributesSchema, type Tether } from '@tether/contract';
+import {
+  type Dressing,
+  placedAttributesSchema,
+  type TableLook,
+  type Tether,
+} from '@tether/contract';
 import { columnWidths } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
@@ -40,7 +45,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   return (
     <NodeViewWrapper
       data-tether-id={tetherId}
-      className={`relative ${isChart ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+      className={`relative ${isChart || dressing.table?.widths === 'document' ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
       {tether ? (
         <>
@@ -48,7 +53,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
             {isChart ? (
               <ChartFace tether={tether} dressing={dressing} />
             ) : (
-              <ObjectFace tether={tether} flash={flash} />
+              <ObjectFace tether={tether} flash={flash} look={dressing.table} />
             )}
           </div>
           <Cleat tether={tether} onClick={select} />
@@ -65,13 +70,23 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
 function ObjectFace({
   tether,
   flash,
+  look,
 }: {
   tether: Tether;
+  look: TableLook | undefined;
   flash: { row: number; column: number; at: number } | null;
 }) {
   const { data: snapshot } = useSnapshotQuery(tether.base);
   if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
-  const table = <PlacedTable snapshot={snapshot} label={tether.name} flash={flash} />;
+  const table = (
+    <PlacedTable
+      snapshot={snapshot}
+      label={tether.name}
+      flash={flash}
+      {...(look ? { look } : {})}
+    />
+  );
+  if (look?.widths === 'document') return table;
   if (columnWidths(snapshot).reduce((sum, width) => sum + width, 0) <= TEXT_WIDTH) return table;
   return (
     <section

@@ -77,7 +77,12 @@ function Figures({ documentId, placed }: { documentId: string; placed: PlacedAtt
       {placed.form === 'chart' ? (
         <PlacedChart snapshot={snapshot} making={placed.dressing.chart} label="" />
       ) : (
-        <PlacedTable snapshot={snapshot} label="" maxRows={30} />
+        <PlacedTable
+          snapshot={snapshot}
+          label=""
+          maxRows={30}
+          {...(placed.dressing.table ? { look: placed.dressing.table } : {})}
+        />
       )}
     </div>
   );

@@ -1,4 +1,4 @@
-import { type Dressing, FORMS, type Form } from '@tether/contract';
+import { type Dressing, FORMS, type Form, type TableLook } from '@tether/contract';
 import {
   type ChartMaking,
   MADE_KINDS,
@@ -45,6 +45,13 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
         onChange={(next) => turnObject(editor, tetherId, next)}
       />
       <p className="text-muted">{FORM_WORDS[form].sentence}</p>
+      {form === 'table' && (
+        <LookFields
+          look={dressing.table ?? {}}
+          isAllowed={isAllowed}
+          onChange={(table) => dressObject(editor, tetherId, { table })}
+        />
+      )}
       {form === 'chart' && snapshot && (
         <ChartFields
           snapshot={snapshot}
@@ -61,6 +68,56 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
         />
       )}
     </div>
+  );
+}
+
+const ASPECTS: { key: keyof TableLook; label: string; source: string; document: string }[] = [
+  { key: 'letters', label: 'Letters', source: 'of the source', document: 'of the report' },
+  { key: 'fills', label: 'Fills, lines', source: 'of the source', document: 'of the report' },
+  { key: 'widths', label: 'Widths', source: 'of the source', document: 'fit the page' },
+];
+
+/** What of a table's look follows its source, and what the report; all at once or each by itself. */
+function LookFields(props: {
+  look: TableLook;
+  isAllowed: boolean;
+  onChange: (look: TableLook) => void;
+}) {
+  const { look, isAllowed, onChange } = props;
+  const following = new Set(ASPECTS.map(({ key }) => look[key] ?? 'source'));
+  const whole = following.size > 1 ? 'mixed' : [...following][0]!;
+  return (
+    <>
+      <SelectField
+        label="Look"
+        value={whole}
+        options={[
+          { value: 'source', label: 'follows the source' },
+          { value: 'document', label: 'follows the report' },
+          ...(whole === 'mixed' ? [{ value: 'mixed' as const, label: 'some of both' }] : []),
+        ]}
+        disabled={!isAllowed}
+        onChange={(all) => {
+          if (all === 'source') onChange({});
+          if (all === 'document') {
+            onChange({ letters: 'document', fills: 'document', widths: 'document' });
+          }
+        }}
+      />
+      {ASPECTS.map(({ key, label, ...words }) => (
+        <SelectField
+          key={key}
+          label={label}
+          value={look[key] ?? 'source'}
+          options={[
+            { value: 'source', label: words.source },
+            { value: 'document', label: words.document },
+          ]}
+          disabled={!isAllowed}
+          onChange={(follows) => onChange({ ...look, [key]: follows })}
+        />
+      ))}
+    </>
   );
 }
 
