@@ -31,6 +31,24 @@ test('pictures', async ({ product, desk }) => {
 
   await changeSlip(desk).getByRole('button', { name: 'Take', exact: true }).click();
   await changeSlip(desk).getByRole('button', { name: 'Close the change slip' }).click();
+  const panel = desk.getByRole('complementary');
+  const toPlace = async (top: number, panelTop: number) => {
+    await desk.locator('[data-scroll]').evaluate((element, to) => {
+      element.scrollTop = to;
+    }, top);
+    await panel.evaluate((element, to) => {
+      element.scrollTop = to;
+    }, panelTop);
+  };
+  await panel.getByLabel('Look', { exact: true }).selectOption('document');
+  await toPlace(390, 400);
+  await picture(desk, 'look-of-the-report');
+  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
+  await expect(desk.getByRole('img', { name: 'Planting counts by plot' })).toBeVisible();
+  await toPlace(390, 560);
+  await picture(desk, 'chart');
+  await panel.getByLabel('Form', { exact: true }).selectOption('table');
+  await panel.getByLabel('Look', { exact: true }).selectOption('source');
   await cleat(desk, 'Boardwalk piles as driven').click();
   await picture(desk, 'workbench-adrift');
   await rename(

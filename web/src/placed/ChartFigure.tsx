@@ -127,6 +127,8 @@ function dataset(
   return {
     type: TYPES[group.kind],
     label: name,
+    // Lines are drawn over columns and areas.
+    order: isLine ? 0 : 1,
     data: isFree
       ? values.map((y, at) => ({
           x: x?.[at] ?? null,

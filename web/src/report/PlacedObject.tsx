@@ -106,7 +106,7 @@ function ChartFace({ tether, dressing }: { tether: Tether; dressing: Dressing })
   return <PlacedChart snapshot={snapshot} making={dressing.chart} label={tether.name} />;
 }
 
-/** The mark at an object's corner: carries its standing and opens its panel. */
+/** The mark at an object's corner, beside it so that it covers nothing: carries its standing and opens its panel. */
 function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
   return (
     <button
@@ -114,7 +114,7 @@ function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
       contentEditable={false}
       onClick={onClick}
       aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
-      className="absolute -top-3 -right-2 flex h-6 items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 text-ink hover:border-deep"
+      className="absolute top-0 left-full ml-2 flex h-6 w-max items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 whitespace-nowrap text-ink hover:border-deep"
     >
       <StandingGlyph standing={tether.standing} />
       {tether.standing}
