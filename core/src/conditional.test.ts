@@ -351,6 +351,17 @@ describe('bars and icons', () => {
   });
 });
 
+test('references are written for the cell that is named', () => {
+  const named = rule({ kind: 'formula', formula: 'A3>5' }, { origin: { row: 3, column: 1 } });
+  expect(fills(apply(column([9, 1, 9]), named))).toEqual(['#FF0000', undefined, '#FF0000']);
+});
+
+test('empty cells far below the first row are dressed as well', () => {
+  const empty = { ...column([null]), area: { top: 1_000, left: 1, bottom: 1_002, right: 1 } };
+  const blank = rule({ kind: 'blanks', isNegated: false }, { areas: [area('A1:A2000')] });
+  expect(apply(empty, blank).cells.map(({ row }) => row)).toEqual([1_000, 1_001, 1_002]);
+});
+
 describe('several rules', () => {
   const always: Condition = { kind: 'formula', formula: 'TRUE' };
   test('what goes first wins, aspect by aspect', () => {

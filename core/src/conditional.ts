@@ -86,6 +86,8 @@ export type Condition =
 /** One conditional format. */
 export interface ConditionalFormat {
   areas: Area[];
+  /** The cell that its references are written for; absent for the upper left one of all areas. */
+  origin?: { row: number; column: number };
   /** Lower goes first. */
   priority: number;
   /** What comes after it is not looked at where it applies. */
@@ -112,6 +114,16 @@ export function unknownIn({ condition }: ConditionalFormat): string[] {
     const formula = parseFormula(text);
     return formula ? formula.unknown : [text];
   });
+}
+
+/** The cell that the references of a format are written for (18.3.1.10; common practice where nothing is said). */
+export function originOf({ areas, origin }: ConditionalFormat): { row: number; column: number } {
+  return (
+    origin ?? {
+      row: Math.min(...areas.map(({ top }) => top)),
+      column: Math.min(...areas.map(({ left }) => left)),
+    }
+  );
 }
 
 /** The formulas that a condition has. */
@@ -168,7 +180,7 @@ export function applyConditions(
 function withEmptyCells(snapshot: Snapshot, rules: readonly Rule[]): Cell[] {
   const known = new Set(snapshot.cells.map(({ row, column }) => row * 16_384 + column));
   const added: Cell[] = [];
-  const last = snapshot.cells.at(-1)?.row ?? 0;
+  const last = snapshot.cells.at(-1)?.row ?? snapshot.area.top;
   for (const { areas, dressesEmpty } of rules) {
     if (!dressesEmpty) continue;
     for (const area of areas) {
@@ -287,11 +299,7 @@ class Rule {
     this.stops = format.stops;
     this.condition = format.condition;
     this.formulas = formulasOf(format.condition).map(parseFormula);
-    // References are written for the upper left cell of all areas (18.3.1.10; common practice).
-    this.origin = {
-      row: Math.min(...format.areas.map(({ top }) => top)),
-      column: Math.min(...format.areas.map(({ left }) => left)),
-    };
+    this.origin = originOf(format);
     this.dressesEmpty =
       Object.keys(format.dress).length > 0 &&
       ['cell', 'formula', 'blanks', 'text', 'errors'].includes(format.condition.kind);

@@ -11,6 +11,7 @@ import {
   looksAround,
   movedReference,
   ok,
+  originOf,
   parseFormula,
   type Result,
   type Scalar,
@@ -73,12 +74,10 @@ function lookedAt(
     const known = wanted.get(key);
     wanted.set(key, known ? union(known, area) : area);
   };
-  for (const { areas, condition } of formats) {
+  for (const format of formats) {
+    const { areas, condition } = format;
     if (looksAround(condition)) for (const area of areas) add(snapshot.sheet, area);
-    const corner = {
-      row: Math.min(...areas.map(({ top }) => top)),
-      column: Math.min(...areas.map(({ left }) => left)),
-    };
+    const corner = originOf(format);
     const here = areas
       .map((area) => intersection(area, snapshot.area))
       .filter((area) => area !== null)

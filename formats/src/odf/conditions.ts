@@ -126,6 +126,7 @@ export function readFormats(element: XmlElement, styles: OdfStyles): Conditional
       const style = rule.attributes['apply-style-name'];
       formats.push({
         areas,
+        ...originAt(rule.attributes['base-cell-address'] ?? null),
         priority: formats.length + 1,
         // Of the conditions on the same cells the first that is met decides (16.3).
         stops: rule.name === 'condition',
@@ -207,12 +208,10 @@ export function formatsOfMaps(
   return maps.flatMap((map, index): ConditionalFormat[] => {
     const condition = parseCondition(map.condition);
     if (!condition) return [];
-    const base = map.base === null ? null : parseOdfRange(map.base);
-    // References are written for the base cell: it stands for the corner of the areas, so it is made their first.
-    const corner = base?.area;
     return [
       {
-        areas: corner ? [...areas, corner] : areas,
+        areas,
+        ...originAt(map.base),
         priority: 1_000 + index,
         stops: true,
         condition,
@@ -220,6 +219,12 @@ export function formatsOfMaps(
       },
     ];
   });
+}
+
+/** The cell that a condition's references are written for, where it is named (ODF 1.3 Part 3, 19.469). */
+function originAt(address: string | null): Pick<ConditionalFormat, 'origin'> {
+  const area = address === null ? null : parseOdfRange(address)?.area;
+  return area ? { origin: { row: area.top, column: area.left } } : {};
 }
 
 /** What a style that a condition applies changes: everything the style says itself. */

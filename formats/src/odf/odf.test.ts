@@ -542,6 +542,20 @@ describe('conditional formats', () => {
     );
     expect(fills(await read({ styles: mapped, body }))).toEqual(['#F4CCCC', undefined]);
   });
+  test('is written for its base cell, wherever that stands', async () => {
+    const mapped = `${styles}<style:style style:name="ce1" style:family="table-cell"><style:map style:condition="is-true-formula([.A2]&gt;25)" style:apply-style-name="low" style:base-cell-address="S.A2"/></style:style>`;
+    // The base cell has another style: it is not dressed, and the others look at themselves.
+    const cells = [
+      row(float(30, 'table:style-name="ce1"')),
+      row(float(30)),
+      row(float(10, 'table:style-name="ce1"')),
+    ];
+    expect(fills(await read({ styles: mapped, body: table(cells.join('')) }))).toEqual([
+      '#F4CCCC',
+      undefined,
+      undefined,
+    ]);
+  });
   test.each([
     ['&gt;=30', [3, 4]],
     ['between(15,35)', [2, 3]],

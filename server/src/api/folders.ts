@@ -50,7 +50,13 @@ export function folderRoutes(services: Services): Router {
     if (query)
       answer(
         response,
-        await putFile(services, String(request.params.id), query.name, request),
+        await putFile(
+          services,
+          String(request.params.id),
+          query.name,
+          request,
+          Number(request.get('content-length') ?? Number.NaN),
+        ),
         201,
       );
   });

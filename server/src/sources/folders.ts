@@ -118,6 +118,8 @@ export async function putFile(
   folderId: string,
   name: string,
   body: Readable,
+  /** Bytes as they are announced; NaN where nothing is. */
+  announced = Number.NaN,
 ): Promise<Result<null>> {
   const folder = await findFolder(services.db, folderId);
   if (!folder) return fail('not-found', { what: 'source folder' });
@@ -125,6 +127,7 @@ export async function putFile(
     const kinds = SOURCE_ENDINGS.map((ending) => `.${ending}`).join(', ');
     return fail('file-kind-unknown', { name, kinds });
   }
+  if (announced > MAX_UPLOAD_BYTES) return fail('upload-too-large', { name, limit: '200 MB' });
   const target = join(folder.root, name);
   if (await exists(target)) return fail('file-exists', { path: name });
   // Hidden until it is whole, so that nobody takes a part of it for a source.

@@ -8,7 +8,17 @@ import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
 
 /** Openings kept from the last readings, so that a person who scrolls through a sheet does not open it anew each time. */
-const kept = new Map<string, { stamp: string; hash: string; source: OpenSource }>();
+interface Kept {
+  /** State of the file. */
+  stamp: string;
+  /** How it is read, as somebody said. */
+  howRead: string;
+  /** Opened for somebody who scrolls through it, which serves everybody else as well. */
+  isBrowsed: boolean;
+  hash: string;
+  source: OpenSource;
+}
+const kept = new Map<string, Kept>();
 const MAX_KEPT = 3;
 /** A file that changes while it is read is read again, this often at most. */
 const MAX_TRIES = 4;
@@ -31,30 +41,37 @@ async function readOnce(
   const { path, shownPath } = request;
   const before = await stampOf(path);
   const known = kept.get(path);
-  const options = {
-    delimited: request.reading?.delimited,
-    isBrowsed: (request.areas ?? []).length > 0,
-  };
-  // A file that is read otherwise, or is scrolled through from now on, is opened anew.
-  const stamp = `${before.stamp} ${JSON.stringify(options)}`;
-  let hash = known && known.stamp === stamp ? known.hash : null;
-  if (hash === null) {
+  const isBrowsed = (request.areas ?? []).length > 0;
+  const howRead = JSON.stringify(request.reading ?? null);
+  // The bytes of an unchanged file keep their hash, however they are read.
+  let hash = known && known.stamp === before.stamp ? known.hash : null;
+  const isOpen = hash !== null && known!.howRead === howRead && (known!.isBrowsed || !isBrowsed);
+  if (!isOpen) {
     await forget(path);
-    const hashed = await hashFile(path, shownPath, before.isFile);
+    const hashed = hash === null ? await hashFile(path, shownPath, before.isFile) : ok(hash);
     if (!hashed.ok) {
       return { isSteady: true, result: { ...hashed, hash: null, bytes: before.bytes } };
     }
     hash = hashed.value;
     if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-    const opened = await openSource(path, shownPath, options);
+    const opened = await openSource(path, shownPath, {
+      delimited: request.reading?.delimited,
+      isBrowsed,
+    });
     if (!opened.ok) {
       const isSteady = (await stampOf(path)).stamp === before.stamp;
       return { isSteady, result: { ...opened, hash, bytes: before.bytes } };
     }
-    await keep(path, { stamp, hash, source: opened.value });
+    await keep(path, {
+      stamp: before.stamp,
+      howRead,
+      isBrowsed,
+      hash,
+      source: opened.value,
+    });
   }
   if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-  const reading = await readAll(kept.get(path)!.source, request, hash, before.bytes);
+  const reading = await readAll(kept.get(path)!.source, request, hash!, before.bytes);
   const isSteady = (await stampOf(path)).stamp === before.stamp;
   if (!isSteady || !reading.ok) await forget(path);
   return { isSteady, result: reading };
@@ -139,7 +156,7 @@ async function hashFile(path: string, shownPath: string, isFile: boolean): Promi
   return ok(hash.digest('hex'));
 }
 
-async function keep(path: string, entry: { stamp: string; hash: string; source: OpenSource }) {
+async function keep(path: string, entry: Kept) {
   kept.set(path, entry);
   const oldest = kept.keys().next().value;
   if (kept.size > MAX_KEPT && oldest !== undefined) await forget(oldest);

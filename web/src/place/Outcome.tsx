@@ -30,9 +30,9 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { useSettled } from '../ui/useSettled.ts';
 import { Warnings } from '../ui/Warnings.tsx';
 import { nextStep, type ReachDraft, reachOf } from './reachDraft.ts';
-import { useSettled } from './useSettled.ts';
 
 const PREVIEW_WIDTH = 292;
 const SETTLE_MS = 120;

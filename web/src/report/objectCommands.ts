@@ -132,6 +132,8 @@ export function moveObject(editor: Editor, tetherId: string, by: -1 | 1): boolea
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return false;
   const { position, node } = found;
+  // Inside a line there is no block to change places with: it is dragged, or cut and pasted.
+  if (node.isInline) return false;
   const place = editor.state.doc.resolve(position);
   const neighbour = by < 0 ? place.nodeBefore : place.parent.maybeChild(place.index() + 1);
   if (!neighbour) return false;

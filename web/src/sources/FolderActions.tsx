@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import type { SourceFolder } from '@tether/contract';
-import type { Fault } from '@tether/core';
+import { MAX_UPLOAD_BYTES, type SourceFolder } from '@tether/contract';
+import { type Fault, fault as faultOfCode } from '@tether/core';
 import { Ellipsis } from 'lucide-react';
 import { type FormEvent, useRef, useState } from 'react';
 import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../app/api.ts';
@@ -129,6 +129,10 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
   const [isBegun, setBegun] = useState(false);
   const upload = useRef<Upload | null>(null);
   const begin = async () => {
+    if (file.size > MAX_UPLOAD_BYTES) {
+      setFault(faultOfCode('upload-too-large', { name: file.name, limit: '200 MB' }));
+      return;
+    }
     setBegun(true);
     setFault(null);
     upload.current = uploadFile(folder.id, file, setShare);

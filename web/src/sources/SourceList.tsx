@@ -1,9 +1,9 @@
 import type { SourceFolder, SourceMatch, SourceSummary } from '@tether/contract';
 import { type ReactNode, useState } from 'react';
 import { useSearchSourcesQuery } from '../app/api.ts';
-import { useSettled } from '../place/useSettled.ts';
 import { Moment } from '../ui/Moment.tsx';
 import { TextField } from '../ui/TextField.tsx';
+import { useSettled } from '../ui/useSettled.ts';
 
 interface Props {
   folders: SourceFolder[];

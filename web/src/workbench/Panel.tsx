@@ -1,4 +1,4 @@
-import type { Tether } from '@tether/contract';
+import { isInline, type Tether } from '@tether/contract';
 import { describeReach, type Fault, REACH_WORDS } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
@@ -173,13 +173,13 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
           <IconButton
             icon={ArrowUp}
             label="Move up"
-            disabled={!isAllowed}
+            disabled={!isAllowed || isInline(tether.form)}
             onClick={() => edit((now, id) => moveObject(now, id, -1))}
           />
           <IconButton
             icon={ArrowDown}
             label="Move down"
-            disabled={!isAllowed}
+            disabled={!isAllowed || isInline(tether.form)}
             onClick={() => edit((now, id) => moveObject(now, id, 1))}
           />
           <IconButton
