@@ -4,6 +4,8 @@ export * from './conditional.ts';
 export * from './date.ts';
 export * from './delimited.ts';
 export * from './fault.ts';
+export * from './fold.ts';
+export * from './fonts/measure.ts';
 export {
   evaluate,
   type Formula,
@@ -15,10 +17,13 @@ export { shiftFormula } from './formula/shift.ts';
 export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export * from './header.ts';
 export * from './layout.ts';
+export * from './look.ts';
 export * from './madechart.ts';
 export * from './merge.ts';
 export * from './numberformat.ts';
 export * from './occupancy.ts';
+export * from './overrides.ts';
+export * from './pages.ts';
 export * from './reach.ts';
 export * from './sheet.ts';
 export * from './standing.ts';

@@ -1,7 +1,9 @@
-import type { Snapshot } from './sheet.ts';
+import { PIXELS_PER_POINT, textWidth, wordsOf, wrapText } from './fonts/measure.ts';
+import { hasHeaderRow } from './header.ts';
+import { type Cell, type Dress, gridOf, type Letters, type Snapshot } from './sheet.ts';
 
-/** CSS pixels in a point. */
-export const PIXELS_PER_POINT = 96 / 72;
+/** CSS pixels in a millimetre. */
+export const PIXELS_PER_MM = 96 / 25.4;
 
 /**
  * Pixels of a column `width` digits wide when a digit of the workbook's normal letters is `digitWidth` pixels wide:
@@ -56,4 +58,143 @@ const DIGIT_SHARE: Record<string, number> = {
 export function digitWidth(family: string, size: number): number {
   const share = DIGIT_SHARE[family.toLowerCase()] ?? 0.55;
   return Math.max(1, Math.floor(size * PIXELS_PER_POINT * share));
+}
+
+/** Height of a line of text as a multiple of the letter size. */
+export const LINE_HEIGHT = 1.25;
+/** Pixels kept free at the left and right of a cell's text, and above and below it. */
+export const CELL_PADDING = { source: { x: 3, y: 0 }, page: { x: 6, y: 2 } } as const;
+/** Letters of cells whose source names none, such as those of delimited text. */
+export const PLAIN_LETTERS: Letters = { family: 'Source Serif 4', size: 10.5 };
+
+/** How wide a table is: as wide as its source's columns, or as wide as the room that the page gives it. */
+export type TableFit = 'source' | 'page';
+
+/** Sizes of a table's columns and rows in pixels, 0 for hidden ones, in the order of the snapshot's area. */
+export interface TableLayout {
+  fit: TableFit;
+  widths: number[];
+  heights: number[];
+  /** Rows from the top that are headers: repeated where the table goes on on another page. */
+  headerRows: number;
+}
+
+/** Pixels between a cell's sides and its text at each side, with its indent of three spaces a step (18.8.1). */
+export function indentOf(dress: Dress | undefined): number {
+  return (dress?.indent ?? 0) * 9;
+}
+
+/** What a cell's text needs for its height when the cell is `width` pixels wide. */
+function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): number {
+  const letters = dress?.letters ?? PLAIN_LETTERS;
+  const { x, y } = CELL_PADDING[fit];
+  const line = letters.size * PIXELS_PER_POINT * LINE_HEIGHT;
+  const wraps = fit === 'page' || dress?.wrap === true;
+  const room = Math.max(8, width - 2 * x - indentOf(dress) - (cell.icon ? 16 : 0));
+  const lines = wraps ? wrapText(cell.text, letters, room).length : 1;
+  return lines * line + 2 * y + 1;
+}
+
+/**
+ * Widths and heights of a table without a screen. Rows are as high as the source says, and higher where their text needs
+ * it: letters never shrink and no line is cut. `room` is the width in pixels that a table fitting the page shares out.
+ */
+export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): TableLayout {
+  const grid = gridOf(snapshot);
+  const { area, merges, dresses } = snapshot;
+  const merged = new Map<string, { columns: number; rows: number } | null>();
+  for (const { top, left, bottom, right } of merges) {
+    for (let row = top; row <= bottom; row++) {
+      for (let column = left; column <= right; column++) {
+        merged.set(`${row - area.top},${column - area.left}`, null);
+      }
+    }
+    merged.set(`${top - area.top},${left - area.left}`, {
+      columns: right - left + 1,
+      rows: bottom - top + 1,
+    });
+  }
+  const source = columnWidths(snapshot);
+  const widths = fit === 'source' ? source : shareWidth(grid, dresses, source, merged, room);
+  const given = rowHeights(snapshot);
+  const heights = given.map((height) => (height === 0 || fit === 'source' ? height : 0));
+  const hasMerges = merged.size > 0;
+  grid.forEach((row, r) => {
+    if (given[r] === 0) return;
+    for (let c = 0; c < row.length; c++) {
+      const cell = row[c];
+      if (!cell || cell.type === 'blank' || widths[c] === 0) continue;
+      const span = hasMerges ? merged.get(`${r},${c}`) : undefined;
+      if (span === null || (span && span.rows > 1)) continue;
+      const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
+      const width = span
+        ? widths.slice(c, c + span.columns).reduce((sum, each) => sum + each, 0)
+        : widths[c]!;
+      heights[r] = Math.max(heights[r]!, neededHeight(cell, dress, width, fit));
+    }
+    if (heights[r] === 0) {
+      heights[r] =
+        PLAIN_LETTERS.size * PIXELS_PER_POINT * LINE_HEIGHT + 2 * CELL_PADDING.page.y + 1;
+    }
+  });
+  return { fit, widths, heights, headerRows: hasHeaderRow(grid) ? 1 : 0 };
+}
+
+/**
+ * Shares `room` among the columns: each gets what its longest word needs, and then more in the proportion of what its
+ * longest line would need (as the automatic table layout of CSS 2.2, 17.5.2.2 suggests).
+ */
+function shareWidth(
+  grid: (Cell | undefined)[][],
+  dresses: readonly Dress[],
+  source: readonly number[],
+  merged: ReadonlyMap<string, { columns: number } | null>,
+  room: number,
+): number[] {
+  const least = source.map(() => 0);
+  const most = source.map(() => 0);
+  const pad = 2 * CELL_PADDING.page.x + 1;
+  grid.forEach((row, r) => {
+    row.forEach((cell, c) => {
+      if (!cell || cell.type === 'blank') return;
+      if (merged.size > 0 && merged.has(`${r},${c}`)) return;
+      const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
+      const letters = dress?.letters ?? PLAIN_LETTERS;
+      const extra = pad + indentOf(dress) + (cell.icon ? 16 : 0);
+      const whole = textWidth(cell.text, letters) + extra;
+      if (whole > most[c]!) most[c] = whole;
+      // Only what is longer than the longest word so far can have a longer one.
+      if (whole <= least[c]!) return;
+      const isNumber = cell.type === 'number' || cell.type === 'date';
+      const word = isNumber
+        ? whole
+        : Math.max(...wordsOf(cell.text).map((each) => textWidth(each, letters))) + extra;
+      if (word > least[c]!) least[c] = word;
+    });
+  });
+  const shown = source.map((width) => width > 0);
+  const sum = (list: readonly number[]) =>
+    list.reduce((total, each, index) => total + (shown[index] ? each : 0), 0);
+  const usual = (list: readonly number[]) => list.map((each) => Math.max(each, 24));
+  const [low, high] = [usual(least), usual(most)];
+  const [lowSum, highSum] = [sum(low), sum(high)];
+  const widths = low.map((each, index) => {
+    if (!shown[index]) return 0;
+    if (highSum <= room) return (high[index]! * room) / highSum;
+    if (lowSum >= room) return (each * room) / lowSum;
+    return each + ((high[index]! - each) * (room - lowSum)) / (highSum - lowSum);
+  });
+  return wholePixels(widths);
+}
+
+/** Whole pixels with the same sum, so that lines between columns are sharp. */
+function wholePixels(widths: readonly number[]): number[] {
+  let exact = 0;
+  let given = 0;
+  return widths.map((width) => {
+    exact += width;
+    const whole = width === 0 ? 0 : Math.round(exact) - given;
+    given += whole;
+    return whole;
+  });
 }

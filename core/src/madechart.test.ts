@@ -1,45 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { type ChartMaking, makeChart, suggestMaking } from './madechart.ts';
-import type { Cell, Snapshot } from './sheet.ts';
+import type { Snapshot } from './sheet.ts';
+import { type FixtureValue, snapshotOf } from './snapshot.fixture.ts';
 
-type Value = string | number | null | { date: string } | { sum: number };
-
-/** A snapshot of rows of values from A1. */
-function snapshotOf(
-  rows: Value[][],
-  hidden: { rows?: number[]; columns?: number[] } = {},
-): Snapshot {
-  const cells = rows.flatMap((row, r) =>
-    row.flatMap((value, c): Cell[] => {
-      const at = { row: r + 1, column: c + 1 };
-      if (value === null) return [];
-      if (typeof value === 'number')
-        return [{ ...at, type: 'number', value, text: String(value), format: '#,##0' }];
-      if (typeof value === 'string') return [{ ...at, type: 'text', value, text: value }];
-      if ('date' in value) return [{ ...at, type: 'date', value: value.date, text: value.date }];
-      return [
-        { ...at, type: 'number', value: value.sum, text: String(value.sum), formula: 'SUM(B2:B9)' },
-      ];
-    }),
-  );
-  return {
-    sheet: 'Counts',
-    area: {
-      top: 1,
-      left: 1,
-      bottom: rows.length,
-      right: Math.max(...rows.map((row) => row.length)),
-    },
-    cells,
-    merges: [],
-    columns: (hidden.columns ?? []).map((index) => ({ index, hidden: true as const })),
-    rows: (hidden.rows ?? []).map((index) => ({ index, hidden: true as const })),
-    dresses: [],
-    defaults: { columnWidth: 9, rowHeight: 15, digitWidth: 7 },
-  };
-}
-
-const table: Value[][] = [
+const table: FixtureValue[][] = [
   ['Plot', 'Planted', 'Surviving'],
   ['SC-01', 240, 221],
   ['SC-02', 180, 97],
@@ -124,7 +88,7 @@ test('without a header and without names points and series are counted', () => {
 });
 
 describe('what cannot be drawn is said', () => {
-  test.each<[string, Value[][], string]>([
+  test.each<[string, FixtureValue[][], string]>([
     ['nothing at all', [[null]], 'There are no numbers in these cells to draw.'],
     [
       'only texts',
@@ -148,7 +112,7 @@ describe('what cannot be drawn is said', () => {
 
 test('a line over dates is suggested, columns otherwise', () => {
   expect(suggestMaking(snapshotOf(table)).kind).toBe('column');
-  const levels: Value[][] = [
+  const levels: FixtureValue[][] = [
     ['Day', 'Level'],
     [{ date: '2026-10-05' }, 1.2],
     [{ date: '2026-10-06' }, 1.3],
