@@ -1,4 +1,13 @@
-import { type ChartMaking, MADE_KINDS } from '@tether/core';
+import {
+  type ChartMaking,
+  type DocumentLook,
+  MADE_KINDS,
+  type Override,
+  type Paper,
+  TABLE_STYLES,
+  USUAL_LOOK,
+  USUAL_PAPER,
+} from '@tether/core';
 import { z } from 'zod';
 
 /** A mark or node attribute is plain JSON. */
@@ -26,9 +35,50 @@ const nodeSchema: z.ZodType<DocumentNode> = z.lazy(() =>
   }),
 );
 
+const margin = z.number().min(5).max(80);
+export const paperSchema = z.object({
+  size: z.enum(['A3', 'A4', 'A5']),
+  isLandscape: z.boolean(),
+  margins: z.object({ top: margin, right: margin, bottom: margin, left: margin }),
+}) satisfies z.ZodType<Paper>;
+
+export const documentLookSchema = z.object({
+  tableStyle: z.enum(TABLE_STYLES),
+  decimals: z.int().min(0).max(4),
+  dates: z.string().min(1).max(40),
+}) satisfies z.ZodType<DocumentLook>;
+
+/** A line at the head or foot of every page: texts at its left, in its middle and at its right. */
+const runningLineSchema = z.object({
+  left: z.string().max(200),
+  middle: z.string().max(200),
+  right: z.string().max(200),
+});
+export type RunningLine = z.infer<typeof runningLineSchema>;
+const NOTHING: RunningLine = { left: '', middle: '', right: '' };
+
+/** What is settled once for a document. It lives in its text, so that undo brings it back; what is not understood is as usual. */
+export const documentSettingsSchema = z.object({
+  paper: paperSchema.catch(USUAL_PAPER).default(USUAL_PAPER),
+  look: documentLookSchema.catch(USUAL_LOOK).default(USUAL_LOOK),
+  header: runningLineSchema.catch(NOTHING).default(NOTHING),
+  footer: runningLineSchema.catch(NOTHING).default({ ...NOTHING, right: '{page} / {pages}' }),
+});
+export type DocumentSettings = z.infer<typeof documentSettingsSchema>;
+
+/** What a document says of itself; as usual where it says nothing. */
+export function settingsOf(content: { attrs?: unknown }): DocumentSettings {
+  const read = documentSettingsSchema.safeParse(content.attrs ?? {});
+  return read.success ? read.data : documentSettingsSchema.parse({});
+}
+
 /** The whole text of a document. */
 export const documentContentSchema = z
-  .object({ type: z.literal('doc'), content: z.array(nodeSchema).max(20_000) })
+  .object({
+    type: z.literal('doc'),
+    attrs: attributesSchema.optional(),
+    content: z.array(nodeSchema).max(20_000),
+  })
   .refine((root) => depth(root as DocumentNode) <= 60, 'the text is nested too deeply');
 export type DocumentContent = z.infer<typeof documentContentSchema>;
 
@@ -47,14 +97,32 @@ export const PLACED_NODE = 'placedObject';
 /** Name of the node that stands for a placed object inside a line of text: a value or a tag. */
 export const PLACED_INLINE = 'placedInline';
 
+/** Name of the node that holds a placed object and its caption. */
+export const CAPTIONED_NODE = 'captioned';
+/** Name of the node with a caption's words. */
+export const CAPTION_NODE = 'caption';
+/** Name of the node inside a line that names a captioned object by its number. */
+export const REFERENCE_NODE = 'reference';
+/** Name of the node that lists the captioned objects. */
+export const LIST_NODE = 'listOfObjects';
+
 /** In which form a part of a source stands in a document. */
-export const FORMS = ['table', 'chart', 'value', 'tag'] as const;
+export const FORMS = ['table', 'facsimile', 'chart', 'value', 'tag'] as const;
 export const formSchema = z.enum(FORMS);
 export type Form = z.infer<typeof formSchema>;
 
 /** Whether a form stands inside a line of text. */
 export function isInline(form: Form): boolean {
   return form === 'value' || form === 'tag';
+}
+
+/** As what an object is counted in captions and lists. */
+export const CAPTION_KINDS = ['table', 'figure'] as const;
+export type CaptionKind = (typeof CAPTION_KINDS)[number];
+
+/** As what an object of this form is usually counted. */
+export function usualCaption(form: Form): CaptionKind {
+  return form === 'chart' ? 'figure' : 'table';
 }
 
 export const chartMakingSchema = z.object({
@@ -66,16 +134,55 @@ export const chartMakingSchema = z.object({
   withTotals: z.boolean(),
 }) satisfies z.ZodType<ChartMaking>;
 
-/** How a placed object is dressed beyond what its source says. It lives in the text, so that undo brings it back. */
 const followsSchema = z.enum(['source', 'document']);
+const colourSchema = z.string().regex(/^#[0-9a-fA-F]{6}$/);
+const bandKeySchema = z.object({
+  text: z.string().max(4000),
+  nth: z.int().min(0),
+  before: z.string().max(4000).nullable(),
+  after: z.string().max(4000).nullable(),
+});
+const millimetres = z.number().min(1).max(1000);
 
+/** Something set for a part of a table; see `core/overrides`. */
+export const overrideSchema = z.object({
+  row: bandKeySchema.nullable(),
+  column: bandKeySchema.nullable(),
+  look: z
+    .object({
+      align: z.enum(['left', 'center', 'right']),
+      bold: z.boolean(),
+      italic: z.boolean(),
+      colour: colourSchema,
+      fill: z.union([colourSchema, z.literal('none')]),
+      format: z.string().min(1).max(120),
+      width: millimetres,
+      height: millimetres,
+      isHidden: z.boolean(),
+    })
+    .partial(),
+}) satisfies z.ZodType<Override>;
+/** How a placed object is dressed beyond what its source says. It lives in the text, so that undo brings it back. */
 export const dressingSchema = z.object({
   /** Of a table: what of its look follows the document instead of the source. */
   table: z
-    .object({ letters: followsSchema, fills: followsSchema, widths: followsSchema })
+    .object({
+      letters: followsSchema,
+      fills: followsSchema,
+      formats: followsSchema,
+      widths: followsSchema,
+    })
     .partial()
     .optional(),
-  /** Of a chart; absent for as it is suggested. */
+  /** Of a table: what was set for its cells, rows and columns. */
+  overrides: z.array(overrideSchema).max(500).optional(),
+  /** Of a table: in how many parts its rows stand side by side. */
+  beside: z.int().min(1).max(6).optional(),
+  /** Of a facsimile or chart: its width in millimetres; absent for as wide as it is, or as the text. */
+  width: millimetres.optional(),
+  /** Of a chart: its height in millimetres. */
+  height: millimetres.optional(),
+  /** Of a chart; absent for as it is suggested, or as the source draws it. */
   chart: chartMakingSchema.optional(),
   /** Of a value: words around it, and a number format code of its own. */
   value: z
@@ -88,9 +195,6 @@ export const dressingSchema = z.object({
     .optional(),
 });
 export type Dressing = z.infer<typeof dressingSchema>;
-
-/** What each aspect of a table's look follows; an aspect that is not named follows the source. */
-export type TableLook = NonNullable<Dressing['table']>;
 
 /**
  * Attributes of a placed object's node. `copyOf` names the tether that a copied object was copied from. A form or dressing
@@ -123,6 +227,42 @@ export function placedObjects(content: { content: DocumentNode[] }): PlacedAttri
   };
   visit(content.content);
   return found;
+}
+
+/** A captioned object with its number among those of its kind. */
+export interface NumberedCaption {
+  tetherId: string;
+  kind: CaptionKind;
+  number: number;
+}
+
+/** How an object is called by its number: `Table 3`. */
+export function captionName({ kind, number }: Pick<NumberedCaption, 'kind' | 'number'>): string {
+  return `${kind === 'table' ? 'Table' : 'Figure'} ${number}`;
+}
+
+/** Counts captions in reading order, each kind by itself. `captions` are those of the text from top to bottom. */
+export function numberCaptions(
+  captions: readonly { tetherId: string; kind: CaptionKind }[],
+): NumberedCaption[] {
+  const counts = { table: 0, figure: 0 };
+  return captions.map(({ tetherId, kind }) => ({ tetherId, kind, number: ++counts[kind] }));
+}
+
+/** The captioned objects of a document in reading order. */
+export function captionsOf(content: { content: DocumentNode[] }): NumberedCaption[] {
+  const found: { tetherId: string; kind: CaptionKind }[] = [];
+  const visit = (nodes: readonly DocumentNode[]) => {
+    for (const node of nodes) {
+      if (node.type === CAPTIONED_NODE) {
+        const [object] = placedObjects({ content: node.content?.slice(0, 1) ?? [] });
+        const kind = node.attrs?.kind === 'figure' ? 'figure' : 'table';
+        if (object) found.push({ tetherId: object.tetherId, kind });
+      } else if (node.content) visit(node.content);
+    }
+  };
+  visit(content.content);
+  return numberCaptions(found);
 }
 
 export const createDocumentSchema = z.object({

@@ -84,6 +84,26 @@ export function indentOf(dress: Dress | undefined): number {
   return (dress?.indent ?? 0) * 9;
 }
 
+/** Where a value stands when its cell does not say: text left, numbers and dates right, truths and errors centred. */
+export function usualAlignment(cell: Cell | undefined): 'left' | 'center' | 'right' {
+  if (cell?.type === 'number' || cell?.type === 'date') return 'right';
+  if (cell?.type === 'boolean' || cell?.type === 'error') return 'center';
+  return 'left';
+}
+
+/**
+ * The cell as it is shown in `width` pixels: a number or date too wide for its column shows as `#` signs, never as a part
+ * of its digits that reads as another figure (common practice).
+ */
+export function fitted(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): Cell {
+  if (fit === 'page' || (cell.type !== 'number' && cell.type !== 'date')) return cell;
+  const letters = dress?.letters ?? PLAIN_LETTERS;
+  const room = width - CELL_PADDING.source.x * 2;
+  if (textWidth(cell.text, letters) <= room + 1) return cell;
+  const sign = textWidth('#', letters);
+  return { ...cell, text: '#'.repeat(Math.max(1, Math.floor(room / sign))) };
+}
+
 /** What a cell's text needs for its height when the cell is `width` pixels wide. */
 function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): number {
   const letters = dress?.letters ?? PLAIN_LETTERS;

@@ -23,7 +23,8 @@ export const ASPECTS = ['letters', 'fills', 'formats', 'widths'] as const;
 export type Aspect = (typeof ASPECTS)[number];
 
 /** What each aspect of a table's look follows; an aspect that is not named follows the source. */
-export type TableLook = Partial<Record<Aspect, 'source' | 'document'>>;
+export type TableLook = { [K in Aspect]?: Follows | undefined };
+export type Follows = 'source' | 'document';
 
 /** How tables look in a document where they follow it. */
 export const TABLE_STYLES = ['hairlines', 'bands', 'dark head', 'bare'] as const;

@@ -18,20 +18,20 @@ export interface BandKey {
 
 /** What a person set for a part of a table. Absent means as it is without. */
 export interface OverrideLook {
-  align?: 'left' | 'center' | 'right';
-  bold?: boolean;
-  italic?: boolean;
+  align?: 'left' | 'center' | 'right' | undefined;
+  bold?: boolean | undefined;
+  italic?: boolean | undefined;
   /** Of the letters, `#RRGGBB`. */
-  colour?: string;
+  colour?: string | undefined;
   /** Behind them, `#RRGGBB`, or `none`. */
-  fill?: string;
+  fill?: string | undefined;
   /** Number format code. */
-  format?: string;
+  format?: string | undefined;
   /** Of a column, in millimetres. */
-  width?: number;
+  width?: number | undefined;
   /** Of a row, in millimetres. */
-  height?: number;
-  isHidden?: boolean;
+  height?: number | undefined;
+  isHidden?: boolean | undefined;
 }
 
 /** Something set for a cell (row and column), a row, a column, or the whole table (neither). */
@@ -129,7 +129,7 @@ export function setOverride(
   overrides: readonly Override[],
   row: BandKey | null,
   column: BandKey | null,
-  change: { [K in keyof OverrideLook]: OverrideLook[K] | undefined },
+  change: OverrideLook,
 ): Override[] {
   const isIt = (each: Override) => isSameBand(each.row, row) && isSameBand(each.column, column);
   const before = overrides.find(isIt);

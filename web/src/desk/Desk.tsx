@@ -174,7 +174,7 @@ function Card({ saved }: { saved: DocumentDetail }) {
   return (
     <li className="rounded-box border border-hairline bg-white focus-within:border-deep hover:border-deep">
       <Link to={`/documents/${saved.id}`} className="block p-3">
-        <Thumbnail documentId={saved.id} content={saved.content.content} />
+        <Thumbnail documentId={saved.id} content={saved.content} />
         <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
         <span className="block text-muted">
           Report · saved <Moment at={saved.savedAt} />

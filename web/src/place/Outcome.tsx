@@ -12,7 +12,10 @@ import {
   REACH_WORDS,
   type Reach,
   type Snapshot,
+  sheetSize,
   suggestName,
+  USUAL_LOOK,
+  USUAL_PAPER,
 } from '@tether/core';
 import { useState } from 'react';
 import {
@@ -23,8 +26,7 @@ import {
   useTakeQuery,
 } from '../app/api.ts';
 import { PlacedChart } from '../placed/PlacedChart.tsx';
-import { PlacedTable } from '../placed/PlacedTable.tsx';
-import { TEXT_WIDTH } from '../placed/page.ts';
+import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/valueText.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -35,6 +37,11 @@ import { Warnings } from '../ui/Warnings.tsx';
 import { nextStep, type ReachDraft, reachOf } from './reachDraft.ts';
 
 const PREVIEW_WIDTH = 292;
+/** The preview shows things as they stand on the usual paper. */
+const USUAL_SHEET = sheetSize(USUAL_PAPER);
+const TEXT_WIDTH = USUAL_SHEET.textWidth;
+const ROOM = { width: TEXT_WIDTH, height: USUAL_SHEET.textHeight };
+const NOTHING = {};
 const SETTLE_MS = 120;
 
 interface Props {
@@ -53,6 +60,7 @@ interface Props {
 
 const FORM_NAMES: Record<Form, string> = {
   table: 'Table',
+  facsimile: 'Facsimile',
   chart: 'Chart',
   value: 'Value',
   tag: 'Tag',
@@ -180,7 +188,15 @@ export function Outcome(props: Props) {
                 transformOrigin: 'top left',
               }}
             >
-              <PlacedTable snapshot={taken.snapshot} label="Preview" maxRows={60} />
+              <PlacedFace
+                snapshot={taken.snapshot}
+                form={changing ? 'table' : form}
+                dressing={NOTHING}
+                look={USUAL_LOOK}
+                room={ROOM}
+                label="Preview"
+                maxRows={60}
+              />
             </div>
           ) : (
             <p className="text-muted">Reading …</p>

@@ -1,4 +1,4 @@
-import type { Cell, Letters } from '@tether/core';
+import type { Cell } from '@tether/core';
 import type { CSSProperties } from 'react';
 import { ConditionIcon } from './ConditionIcon.tsx';
 import { lettersStyle } from './letters.ts';
@@ -8,16 +8,14 @@ export function CellFace(props: {
   cell: Cell;
   /** Links lead where they lead. */
   isLinked?: boolean;
-  /** Parts of a text keep their weight and slant, but no letters of their own. */
-  isPlain?: boolean;
 }) {
-  const { cell, isLinked = false, isPlain = false } = props;
+  const { cell, isLinked = false } = props;
   const text = cell.runs
     ? cell.runs.map((run, index) => (
         <span
           key={index}
           style={{
-            ...(run.letters ? (isPlain ? weightOf(run.letters) : lettersStyle(run.letters)) : {}),
+            ...(run.letters ? lettersStyle(run.letters) : {}),
             ...(run.shift ? { verticalAlign: run.shift, fontSize: '70%' } : {}),
           }}
         >
@@ -42,10 +40,6 @@ export function CellFace(props: {
       )}
     </>
   );
-}
-
-function weightOf({ bold, italic }: Letters): CSSProperties {
-  return { fontWeight: bold ? 700 : undefined, fontStyle: italic ? 'italic' : undefined };
 }
 
 /** The address of a link that leads to a page or a letter box; nothing else is opened from a document. */

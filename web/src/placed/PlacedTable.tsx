@@ -1,83 +1,217 @@
-import type { TableLook } from '@tether/contract';
-import { columnWidths, gridOf, hasHeaderRow, rowHeights, type Snapshot } from '@tether/core';
-import { memo, useMemo } from 'react';
+import {
+  CELL_PADDING,
+  type Cell,
+  FOLD_GAP,
+  fitted,
+  gridOf,
+  LINE_HEIGHT,
+  type Snapshot,
+  type StripCut,
+  type TableFace,
+  type TablePart,
+} from '@tether/core';
+import { Fragment, memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
-import { lookedStyle, type RowRole } from './letters.ts';
+import { InView } from './InView.tsx';
+import { cellStyle } from './letters.ts';
 
 interface Props {
-  snapshot: Snapshot;
+  face: TableFace;
   /** Name for screen readers. */
   label: string;
-  /** Cell to light up for a moment; a new `at` lights it again. */
+  /** Cell of the sheet to light up for a moment; a new `at` lights it again. */
   flash?: { row: number; column: number; at: number } | null;
   /** Show at most so many rows. */
   maxRows?: number;
-  /** What of its look follows the document; everything else follows the source. */
-  look?: TableLook;
+  /** Where pages break within it, with the pixels to the next page’s text. */
+  breaks?: readonly TableBreak[];
+  /** Said above what goes on on another page. */
+  continued?: string;
+  /** What is picked of it: a cell, a row (column null), a column (row null). */
+  picked?: { row: number | null; column: number | null } | null;
 }
 
-const AS_SOURCE: TableLook = {};
+/** A page break within a placed table. */
+export interface TableBreak {
+  place: StripCut;
+  gap: number;
+}
 
-/** A placed table with the look of its source: letters, fills, borders, widths, merged cells; hidden rows stay out. */
+/** Pixels of the line that says that a table goes on. */
+export const CONTINUED_HEIGHT = 22;
+
+/**
+ * A placed table as it was dressed, measured and folded: letters, fills, borders, widths, merged cells; hidden rows and
+ * columns stay out. Where pages break it goes on below, its header over it again.
+ */
 export const PlacedTable = memo(function PlacedTable(props: Props) {
-  const { snapshot, label, flash, maxRows, look = AS_SOURCE } = props;
+  const { face, label, maxRows, breaks = [], continued, flash, picked } = props;
+  const { snapshot, layout, strips } = face;
+  const grid = useMemo(() => gridOf(snapshot), [snapshot]);
+  const piece = (part: TablePart) => ({ face, grid, part, label, flash, picked });
+  return (
+    <div className="placed-table" data-table>
+      {strips.map(({ parts }, strip) => {
+        const before = breaks.find(({ place }) => place.strip === strip && place.row === null);
+        const inside = breaks.filter(({ place }) => place.strip === strip && place.row !== null);
+        const [only] = parts;
+        return (
+          <Fragment key={strip}>
+            {before && <PageGap height={before.gap} continued={continued} />}
+            {strip > 0 && !before && <div style={{ height: FOLD_GAP.y }} />}
+            {parts.length === 1 && only ? (
+              slices(only, inside, maxRows).map(({ part, gap }, index) => (
+                <Fragment key={part.from}>
+                  {gap !== null && <PageGap height={gap} continued={continued} />}
+                  <InView
+                    head={heightOf(layout.heights, 0, part.head.length)}
+                    height={heightOf(layout.heights, part.from, part.to)}
+                    isFirst={index === 0 && strip === 0}
+                  >
+                    <PartTable {...piece(part)} isRepeated={index > 0} />
+                  </InView>
+                </Fragment>
+              ))
+            ) : (
+              <div className="flex items-start" style={{ gap: FOLD_GAP.x }}>
+                {parts.map((part) => (
+                  <PartTable key={part.from} {...piece(part)} />
+                ))}
+              </div>
+            )}
+          </Fragment>
+        );
+      })}
+    </div>
+  );
+});
+
+/** The parts of a part that stand on different pages, each with the gap before it. */
+function slices(
+  part: TablePart,
+  breaks: readonly TableBreak[],
+  maxRows: number | undefined,
+): { part: TablePart; gap: number | null }[] {
+  const to = maxRows === undefined ? part.to : Math.min(part.to, part.from + maxRows);
+  const starts = [part.from, ...breaks.map(({ place }) => place.row!)];
+  return starts.map((from, index) => ({
+    part: { ...part, from, to: Math.min(to, starts[index + 1] ?? to) },
+    gap: index === 0 ? null : breaks[index - 1]!.gap,
+  }));
+}
+
+function heightOf(heights: readonly number[], from: number, to: number): number {
+  let sum = 0;
+  for (let row = from; row < to; row++) sum += heights[row]!;
+  return sum;
+}
+
+function PageGap({ height, continued }: { height: number; continued: string | undefined }) {
+  return (
+    <>
+      <div className="page-gap" style={{ height }} />
+      <p className="table-continued" style={{ height: CONTINUED_HEIGHT }}>
+        {continued}
+      </p>
+    </>
+  );
+}
+
+interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked'> {
+  grid: (Cell | undefined)[][];
+  part: TablePart;
+  /** Whether its header stands over an earlier piece of the same rows already. */
+  isRepeated?: boolean;
+}
+
+/** One piece of a table: a header and rows, some columns. */
+const PartTable = memo(function PartTable(props: PartProps) {
+  const { face, grid, part, label, flash, picked, isRepeated = false } = props;
+  const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
-  const { grid, widths, heights, covers } = useMemo(() => arrange(snapshot), [snapshot]);
-  const shownRows = grid.slice(0, maxRows ?? grid.length);
-  const hasHeader = useMemo(() => hasHeaderRow(grid), [grid]);
-  const isFluid = look.widths === 'document';
-  const roleOf = (row: number): RowRole => (row === 0 && hasHeader ? 'header' : 'body');
+  const { widths, heights, fit } = layout;
+  const rows = useMemo(
+    () =>
+      [
+        ...part.head,
+        ...Array.from({ length: part.to - part.from }, (_, at) => part.from + at),
+      ].filter((row) => heights[row]! > 0),
+    [part, heights],
+  );
+  const { columns } = part;
+  const covers = useMemo(() => coversOf(snapshot, rows, columns), [snapshot, rows, columns]);
+  const pad = CELL_PADDING[fit];
+  const spanWidth = (c: number, cover: Cover | undefined) =>
+    cover
+      ? columns
+          .slice(columns.indexOf(c), columns.indexOf(c) + cover.columns)
+          .reduce((sum, column) => sum + widths[column]!, 0)
+      : widths[c]!;
+  const cells = (r: number) =>
+    columns.map((c, at) => {
+      const cover = covers.get(`${r},${c}`);
+      if (cover === 'covered') return null;
+      const cell = grid[r]![c];
+      const dress = cell?.dress === undefined ? undefined : dresses[cell.dress];
+      const isFlashed = flash?.row === area.top + r && flash.column === area.left + c;
+      // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
+      const next = columns[at + 1];
+      const isOver = cell?.type === 'text' && next === c + 1 && !isFilled(grid[r]![next]);
+      const isPicked =
+        picked &&
+        (picked.row ?? r) === r &&
+        (picked.column ?? c) === c &&
+        (picked.row ?? picked.column) !== null;
+      return (
+        <td
+          ref={isFlashed ? bringIntoView : undefined}
+          key={`${c}${isFlashed ? `-${flash.at}` : ''}`}
+          rowSpan={cover?.rows}
+          colSpan={cover?.columns}
+          data-type={cell?.type}
+          data-cell={`${r},${c}`}
+          className={`${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''}`}
+          style={{
+            paddingTop: pad.y,
+            paddingBottom: pad.y,
+            paddingLeft: pad.x,
+            paddingRight: pad.x,
+            ...cellStyle(cell, dress, pad.x),
+            ...(fit === 'page' ? { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } : {}),
+            ...(cell ? barStyle(cell) : {}),
+          }}
+        >
+          {cell && <CellFace cell={fitted(cell, dress, spanWidth(c, cover), fit)} isLinked />}
+        </td>
+      );
+    });
+  const isHead = (row: number) => row < part.head.length;
+  const line = (r: number) => (
+    <tr key={r} style={{ height: heights[r] }}>
+      {cells(r)}
+    </tr>
+  );
   return (
     <table
       aria-label={label}
       className="border-collapse"
-      style={
-        isFluid
-          ? { width: '100%' }
-          : { tableLayout: 'fixed', width: widths.reduce((sum, width) => sum + width, 0) }
-      }
+      style={{
+        tableLayout: 'fixed',
+        lineHeight: LINE_HEIGHT,
+        width: columns.reduce((sum, column) => sum + widths[column]!, 0),
+      }}
     >
       <colgroup>
-        {widths.map((width, index) =>
-          width === 0 ? null : (
-            <col key={area.left + index} style={isFluid ? undefined : { width }} />
-          ),
-        )}
+        {columns.map((column) => (
+          <col key={column} style={{ width: widths[column] }} />
+        ))}
       </colgroup>
-      <tbody>
-        {shownRows.map((row, r) =>
-          heights[r] === 0 ? null : (
-            <tr key={area.top + r} style={isFluid ? undefined : { height: heights[r] }}>
-              {Array.from(row, (cell, c) => {
-                const cover = covers.get(`${r},${c}`);
-                if (widths[c] === 0 || cover === 'covered') return null;
-                const dress = cell?.dress === undefined ? undefined : dresses[cell.dress];
-                const isFlashed = flash?.row === area.top + r && flash.column === area.left + c;
-                // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
-                const isOver = cell?.type === 'text' && !isFilled(row[c + 1]);
-                return (
-                  <td
-                    ref={isFlashed ? bringIntoView : undefined}
-                    key={`${area.left + c}${isFlashed ? `-${flash.at}` : ''}`}
-                    rowSpan={cover?.rows}
-                    colSpan={cover?.columns}
-                    data-type={cell?.type}
-                    className={`${isFluid ? 'px-1.5 py-0.5' : 'px-[3px]'} leading-[1.25] ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''}`}
-                    style={{
-                      ...lookedStyle(cell, dress, look, roleOf(r)),
-                      ...(cell && look.fills !== 'document' ? barStyle(cell) : {}),
-                    }}
-                  >
-                    {cell && (
-                      <CellFace cell={cell} isLinked isPlain={look.letters === 'document'} />
-                    )}
-                  </td>
-                );
-              })}
-            </tr>
-          ),
-        )}
-      </tbody>
+      {part.head.length > 0 && (
+        <thead className={isRepeated ? 'repeated-head' : undefined}>
+          {rows.filter(isHead).map(line)}
+        </thead>
+      )}
+      <tbody>{rows.filter((row) => !isHead(row)).map(line)}</tbody>
     </table>
   );
 });
@@ -92,26 +226,23 @@ function isFilled(cell: { type: string } | undefined): boolean {
 
 type Cover = { rows: number; columns: number };
 
-function arrange(snapshot: Snapshot) {
-  const { area, merges } = snapshot;
-  const widths = columnWidths(snapshot);
-  const heights = rowHeights(snapshot);
+/** Which cells of a piece span others, and which are spanned. What of a merge stands on another piece is not there to be spanned. */
+function coversOf(
+  { area, merges }: Snapshot,
+  rows: readonly number[],
+  columns: readonly number[],
+): Map<string, Cover | 'covered'> {
   const covers = new Map<string, Cover | 'covered'>();
   for (const { top, left, bottom, right } of merges) {
-    // Hidden rows and columns are not there to be spanned.
-    const rows = heights.slice(top - area.top, bottom - area.top + 1).filter((size) => size > 0);
-    const columns = widths
-      .slice(left - area.left, right - area.left + 1)
-      .filter((size) => size > 0);
-    for (let row = top; row <= bottom; row++) {
-      for (let column = left; column <= right; column++) {
-        covers.set(`${row - area.top},${column - area.left}`, 'covered');
-      }
-    }
-    covers.set(`${top - area.top},${left - area.left}`, {
-      rows: Math.max(1, rows.length),
-      columns: Math.max(1, columns.length),
-    });
+    const down = rows.filter((row) => row >= top - area.top && row <= bottom - area.top);
+    const across = columns.filter(
+      (column) => column >= left - area.left && column <= right - area.left,
+    );
+    const [firstRow] = down;
+    const [firstColumn] = across;
+    if (firstRow === undefined || firstColumn === undefined) continue;
+    for (const row of down) for (const column of across) covers.set(`${row},${column}`, 'covered');
+    covers.set(`${firstRow},${firstColumn}`, { rows: down.length, columns: across.length });
   }
-  return { grid: gridOf(snapshot), widths, heights, covers };
+  return covers;
 }

@@ -1,19 +1,17 @@
-import type { TableLook } from '@tether/contract';
-import type { BorderLine, Cell, Dress, Letters } from '@tether/core';
+import {
+  type BorderLine,
+  type Cell,
+  type Dress,
+  indentOf,
+  type Letters,
+  shippedFamily,
+  usualAlignment,
+} from '@tether/core';
 import type { CSSProperties } from 'react';
 
-/** Families that ship with the application and have the same widths as those that workbooks most often name. */
-const STAND_INS: Record<string, string> = {
-  calibri: 'Carlito',
-  arial: 'Arimo',
-  helvetica: 'Arimo',
-};
-
-/** CSS font families for a family that a source names. */
+/** CSS font families for a family that a source names: always one that ships, so that every page is the same everywhere. */
 function fontStack(family: string): string {
-  const standIn = STAND_INS[family.toLowerCase()];
-  const quoted = `"${family.replaceAll('"', '')}"`;
-  return [quoted, ...(standIn ? [standIn] : []), 'Carlito', 'sans-serif'].join(', ');
+  return `"${shippedFamily(family)}", sans-serif`;
 }
 
 /** Width and pattern of a border line, by its name in ECMA-376 Part 1, 18.18.3. */
@@ -37,13 +35,6 @@ function border(line: BorderLine | undefined): string | undefined {
   return line && `${LINES[line.style] ?? '1px solid'} ${line.colour}`;
 }
 
-/** Where a value stands when its cell does not say: text left, numbers and dates right, truths and errors centred. */
-function usualAlignment(cell: Cell | undefined): CSSProperties['textAlign'] {
-  if (cell?.type === 'number' || cell?.type === 'date') return 'right';
-  if (cell?.type === 'boolean' || cell?.type === 'error') return 'center';
-  return 'left';
-}
-
 const VERTICAL = { top: 'top', center: 'middle', bottom: 'bottom', justify: 'top' } as const;
 
 /** Letters as CSS. */
@@ -61,12 +52,16 @@ export function lettersStyle(letters: Letters): CSSProperties {
   };
 }
 
-/** The look of a cell as CSS. */
-export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSSProperties {
+/** The look of a cell as CSS; `padding` is what it keeps free at its sides, in pixels. */
+export function cellStyle(
+  cell: Cell | undefined,
+  dress: Dress | undefined,
+  padding = 3,
+): CSSProperties {
   if (!dress) return { textAlign: usualAlignment(cell), verticalAlign: 'bottom' };
   const { letters } = dress;
   const horizontal = dress.horizontal === 'fill' ? 'left' : dress.horizontal;
-  const indent = (dress.indent ?? 0) * 9;
+  const indent = indentOf(dress);
   const align = horizontal ?? usualAlignment(cell);
   return {
     ...lettersStyle(letters),
@@ -79,48 +74,8 @@ export function cellStyle(cell: Cell | undefined, dress: Dress | undefined): CSS
     textAlign: align,
     verticalAlign: VERTICAL[dress.vertical ?? 'bottom'],
     whiteSpace: dress.wrap ? 'pre-wrap' : 'pre',
-    paddingLeft: align === 'left' && indent > 0 ? 3 + indent : undefined,
-    paddingRight: align === 'right' && indent > 0 ? 3 + indent : undefined,
+    overflowWrap: dress.wrap ? 'anywhere' : undefined,
+    ...(align === 'left' && indent > 0 ? { paddingLeft: padding + indent } : {}),
+    ...(align === 'right' && indent > 0 ? { paddingRight: padding + indent } : {}),
   };
-}
-
-/** Whether letters of this colour would be lost on white paper. */
-function isLight(colour: string): boolean {
-  const part = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16) / 255;
-  return 0.2126 * part(1) + 0.7152 * part(3) + 0.0722 * part(5) > 0.7;
-}
-
-/** A row's part in a table that follows the document's look. */
-export type RowRole = 'header' | 'body';
-
-/**
- * The look of a cell where some of it follows the document: its letters are then the report's own, its fills and borders
- * hairlines under the rows and a strong line under the header. Weight and slant stay those of the source: they say which
- * row is a total.
- */
-export function lookedStyle(
-  cell: Cell | undefined,
-  dress: Dress | undefined,
-  { letters, fills }: TableLook,
-  role: RowRole,
-): CSSProperties {
-  const style = cellStyle(cell, dress);
-  if (letters === 'document') {
-    const { fontFamily: _, fontSize: __, color: ___, ...rest } = style;
-    Object.assign(style, { fontFamily: undefined, fontSize: undefined, color: cell?.ink });
-    Object.assign(style, rest, role === 'header' ? { fontWeight: 700 } : {});
-  }
-  if (fills === 'document') {
-    const line = role === 'header' ? '1.5px solid #10242b' : '1px solid #c6d2d6';
-    Object.assign(style, {
-      backgroundColor: undefined,
-      borderTop: undefined,
-      borderLeft: undefined,
-      borderRight: undefined,
-      borderBottom: line,
-    });
-    // White letters stood on a dark fill that is not there any more.
-    if (typeof style.color === 'string' && isLight(style.color)) style.color = '#10242b';
-  }
-  return style;
 }

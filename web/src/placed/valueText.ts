@@ -1,5 +1,5 @@
 import type { Dressing } from '@tether/contract';
-import { type Cell, isoToSerial, type Snapshot, showNumber } from '@tether/core';
+import { type Cell, type Snapshot, textUnder } from '@tether/core';
 
 /** The cell that a value shows: the first filled one of what the object takes. */
 function valueCell({ cells }: Snapshot): Cell | undefined {
@@ -13,12 +13,6 @@ export function valueText(
 ): string {
   const cell = valueCell(snapshot);
   if (!cell) return `${before}–${after}`;
-  const number =
-    cell.type === 'number'
-      ? (cell.value as number)
-      : cell.type === 'date'
-        ? isoToSerial(String(cell.value), '1900')
-        : null;
-  const shown = format && number !== null ? showNumber(number, format) : cell.text;
+  const shown = format ? textUnder(cell, format) : cell.text;
   return `${before}${shown.trim()}${after}`;
 }

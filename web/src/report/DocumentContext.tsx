@@ -1,9 +1,27 @@
+import { type DocumentSettings, documentSettingsSchema } from '@tether/contract';
+import { type SheetSize, sheetSize } from '@tether/core';
 import { createContext, useContext } from 'react';
+import type { PageFlow } from './PageFlow.ts';
 
-/** Which document the objects on the screen belong to. */
-export const DocumentContext = createContext('');
+/** The document that the objects on the screen belong to. */
+export interface DocumentAround {
+  id: string;
+  settings: DocumentSettings;
+  sheet: SheetSize;
+  /** Breaks the text into pages; null where it is not, as in a thumbnail. */
+  flow: PageFlow | null;
+}
 
-/** The id of the document around. */
-export function useDocumentId(): string {
+const usual = documentSettingsSchema.parse({});
+
+export const DocumentContext = createContext<DocumentAround>({
+  id: '',
+  settings: usual,
+  sheet: sheetSize(usual.paper),
+  flow: null,
+});
+
+/** The document around. */
+export function useDocumentAround(): DocumentAround {
   return useContext(DocumentContext);
 }

@@ -7,12 +7,12 @@ import { useAppDispatch } from '../app/store.ts';
 import { valueText } from '../placed/valueText.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { objectSelected } from '../workbench/workbenchSlice.ts';
-import { useDocumentId } from './DocumentContext.tsx';
+import { useDocumentAround } from './DocumentContext.tsx';
 import { selectAt } from './objectCommands.ts';
 
 /** A placed object inside a line of text: a value, or a tag that names its source. */
 export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) {
-  const documentId = useDocumentId();
+  const { id: documentId } = useDocumentAround();
   const attributes = placedAttributesSchema.safeParse(node.attrs);
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
   const { tether } = useTethersQuery(documentId, {
@@ -50,7 +50,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
             contentEditable={false}
             onClick={select}
             aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
-            className="ml-0.5 inline-block align-super leading-none"
+            className="cleat ml-0.5 inline-block align-super leading-none"
           >
             <StandingGlyph standing={tether.standing} size={8} />
           </button>

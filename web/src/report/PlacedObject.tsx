@@ -1,37 +1,39 @@
 import {
-  type Dressing,
+  CAPTIONED_NODE,
+  type PlacedAttributes,
   placedAttributesSchema,
-  type TableLook,
   type Tether,
 } from '@tether/contract';
-import { columnWidths } from '@tether/core';
+import { cutsOf, type TableFace } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
+import { type MouseEvent, useCallback, useMemo } from 'react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { PlacedChart } from '../placed/PlacedChart.tsx';
-import { PlacedTable } from '../placed/PlacedTable.tsx';
-import { TEXT_WIDTH } from '../placed/page.ts';
+import { PlacedFace } from '../placed/PlacedFace.tsx';
+import { CONTINUED_HEIGHT } from '../placed/PlacedTable.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { objectSelected } from '../workbench/workbenchSlice.ts';
-import { useDocumentId } from './DocumentContext.tsx';
+import { cellPicked, objectSelected } from '../workbench/workbenchSlice.ts';
+import { captionTextOf } from './captions.ts';
+import { useDocumentAround } from './DocumentContext.tsx';
 import { selectAt } from './objectCommands.ts';
+import { useTableBreaks } from './usePages.ts';
+
+const UNKNOWN: Pick<PlacedAttributes, 'form' | 'dressing'> = { form: 'table', dressing: {} };
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
-  const documentId = useDocumentId();
+  const { id: documentId } = useDocumentAround();
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
-  const attributes = placedAttributesSchema.safeParse(node.attrs);
-  const dressing: Dressing = attributes.success ? attributes.data.dressing : {};
-  const isChart = attributes.success && attributes.data.form === 'chart';
+  const { form, dressing } = useMemo(() => {
+    const read = placedAttributesSchema.safeParse(node.attrs);
+    return read.success ? read.data : UNKNOWN;
+  }, [node.attrs]);
   const { tether } = useTethersQuery(documentId, {
     selectFromResult: ({ data }) => ({
       // Until a copy is saved it shows what it was copied from.
       tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
     }),
   });
-  const flash = useAppSelector(({ workbench }) =>
-    workbench.flash?.tetherId === tetherId ? workbench.flash : null,
-  );
   const dispatch = useAppDispatch();
 
   const select = () => {
@@ -41,20 +43,35 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     }
     dispatch(objectSelected(tetherId));
   };
+  const pick = (event: MouseEvent) => {
+    const at = (event.target as Element).closest('[data-cell]')?.getAttribute('data-cell');
+    if (!at || !editor.isEditable) return;
+    const [row, column] = at.split(',').map(Number);
+    dispatch(cellPicked({ tetherId, row: row!, column: column! }));
+  };
+  const isWide = form === 'chart' && dressing.width === undefined;
+  const position = getPos();
+  const isCaptioned =
+    position !== undefined &&
+    editor.state.doc.resolve(position).parent.type.name === CAPTIONED_NODE;
 
   return (
     <NodeViewWrapper
       data-tether-id={tetherId}
-      className={`relative ${isChart || dressing.table?.widths === 'document' ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+      className={`relative ${isWide || dressing.table?.widths === 'document' ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
       {tether ? (
         <>
-          <div data-drag-handle>
-            {isChart ? (
-              <ChartFace tether={tether} dressing={dressing} />
-            ) : (
-              <ObjectFace tether={tether} flash={flash} look={dressing.table} />
-            )}
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
+          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
+          <div {...(isCaptioned ? {} : { 'data-drag-handle': '' })} onClick={pick}>
+            <ObjectFace
+              tether={tether}
+              tetherId={tetherId}
+              form={form}
+              dressing={dressing}
+              name={captionTextOf(editor.state, tetherId) ?? tether.name}
+            />
           </div>
           <Cleat tether={tether} onClick={select} />
         </>
@@ -67,43 +84,51 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   );
 }
 
-function ObjectFace({
-  tether,
-  flash,
-  look,
-}: {
+interface FaceProps extends Pick<PlacedAttributes, 'form' | 'dressing'> {
   tether: Tether;
-  look: TableLook | undefined;
-  flash: { row: number; column: number; at: number } | null;
-}) {
-  const { data: snapshot } = useSnapshotQuery(tether.base);
-  if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
-  const table = (
-    <PlacedTable
-      snapshot={snapshot}
-      label={tether.name}
-      flash={flash}
-      {...(look ? { look } : {})}
-    />
-  );
-  if (look?.widths === 'document') return table;
-  if (columnWidths(snapshot).reduce((sum, width) => sum + width, 0) <= TEXT_WIDTH) return table;
-  return (
-    <section
-      aria-label={`${tether.name}, wider than the page`}
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reachable with the keyboard
-      tabIndex={0}
-      className="max-w-full overflow-x-auto"
-    >
-      {table}
-    </section>
-  );
+  /** The object's own, while the tether may still be that which it was copied from. */
+  tetherId: string;
+  /** What it is called where it goes on on another page. */
+  name: string;
 }
 
-function ChartFace({ tether, dressing }: { tether: Tether; dressing: Dressing }) {
+function ObjectFace({ tether, tetherId, form, dressing, name }: FaceProps) {
   const { data: snapshot } = useSnapshotQuery(tether.base);
-  if (!snapshot) return <div className="h-[300px] animate-pulse bg-mist" aria-hidden />;
-  return <PlacedChart snapshot={snapshot} making={dressing.chart} label={tether.name} />;
+  const { settings, sheet, flow } = useDocumentAround();
+  const breaks = useTableBreaks(flow, tetherId);
+  const flash = useAppSelector(({ workbench }) =>
+    workbench.flash?.tetherId === tetherId ? workbench.flash : null,
+  );
+  const picked = useAppSelector(({ workbench }) =>
+    workbench.picked?.tetherId === tetherId ? workbench.picked : null,
+  );
+  const onFace = useCallback(
+    (face: TableFace | null) => {
+      const cuts = face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT);
+      flow?.setTable(tetherId, cuts);
+    },
+    [flow, tetherId],
+  );
+  const room = useMemo(
+    () => ({ width: sheet.textWidth, height: sheet.textHeight }),
+    [sheet.textWidth, sheet.textHeight],
+  );
+  if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
+  return (
+    <PlacedFace
+      snapshot={snapshot}
+      form={form}
+      dressing={dressing}
+      look={settings.look}
+      room={room}
+      label={tether.name}
+      flash={flash}
+      picked={picked}
+      breaks={breaks}
+      continued={`${name}, continued`}
+      onFace={onFace}
+    />
+  );
 }
 
 /** The mark at an object's corner, beside it so that it covers nothing: carries its standing and opens its panel. */
@@ -114,7 +139,7 @@ function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
       contentEditable={false}
       onClick={onClick}
       aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
-      className="absolute top-0 left-full ml-2 flex h-6 w-max items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 whitespace-nowrap text-ink hover:border-deep"
+      className="cleat absolute top-0 left-full ml-2 flex h-6 w-max items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 whitespace-nowrap text-ink hover:border-deep"
     >
       <StandingGlyph standing={tether.standing} />
       {tether.standing}

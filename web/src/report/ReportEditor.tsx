@@ -1,34 +1,94 @@
-import type { DocumentDetail } from '@tether/contract';
-import { isPlacedNode } from '@tether/contract';
-import { NodeSelection } from '@tiptap/pm/state';
-import { type Editor, EditorContent, useEditor } from '@tiptap/react';
+import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  type DocumentDetail,
+  type DocumentSettings,
+  isPlacedNode,
+  settingsOf,
+} from '@tether/contract';
+import { PIXELS_PER_MM, sheetSize } from '@tether/core';
+import { Extension } from '@tiptap/core';
+import { type EditorState, NodeSelection } from '@tiptap/pm/state';
+import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { useEffect, useRef } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { objectSelected, textRead } from '../workbench/workbenchSlice.ts';
+import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './captions.ts';
 import { DocumentContext } from './DocumentContext.tsx';
+import { PageFlow, SHEET_GAP } from './PageFlow.ts';
 import { objectsIn, PlacedInlineNode, PlacedObjectNode } from './placedObjectNode.ts';
+import { ReportDocument, readSettings } from './ReportDocument.ts';
+import { Sheets } from './Sheets.tsx';
 import { TextRail } from './TextRail.tsx';
+import { usePages } from './usePages.ts';
 
 interface Props {
   saved: DocumentDetail;
   onEditor: (editor: Editor | null) => void;
 }
 
+/** The object that is selected, or in whose caption the cursor stands. */
+function selectedObject({ selection }: EditorState): string | null {
+  if (selection instanceof NodeSelection) {
+    const { node } = selection;
+    const object = node.type.name === CAPTIONED_NODE ? node.firstChild : node;
+    return object && isPlacedNode(object.type.name) ? String(object.attrs.tetherId) : null;
+  }
+  const { $from } = selection;
+  if ($from.parent.type.name !== CAPTION_NODE || $from.depth < 1) return null;
+  const object = $from.node($from.depth - 1).firstChild;
+  return object && isPlacedNode(object.type.name) ? String(object.attrs.tetherId) : null;
+}
+
 /** The text of a report on paper, with the rail for forming it. */
 export function ReportEditor({ saved, onEditor }: Props) {
-  const dispatch = useAppDispatch();
   const { isAllowed } = useMayChange();
+  const [editor, setEditor] = useState<Editor | null>(null);
+  return (
+    <div className="flex min-h-0 flex-1">
+      {isAllowed && editor && <TextRail editor={editor} />}
+      <div className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
+        <ReportPages
+          saved={saved}
+          isEditable={isAllowed}
+          gap={SHEET_GAP}
+          onEditor={(now) => {
+            setEditor(now);
+            onEditor(now);
+          }}
+        />
+      </div>
+    </div>
+  );
+}
+
+interface PagesProps {
+  saved: DocumentDetail;
+  isEditable: boolean;
+  /** Pixels between two sheets: none in print. */
+  gap: number;
+  onEditor: (editor: Editor | null) => void;
+}
+
+/** The text of a report on its sheets: the same on the screen and in print. */
+export function ReportPages({ saved, isEditable, gap, onEditor }: PagesProps) {
+  const dispatch = useAppDispatch();
   const { data: tethers = [] } = useTethersQuery(saved.id);
   const known = useRef(new Set<string>());
   known.current = new Set(tethers.map(({ id }) => id));
+  const onEditorNow = useRef(onEditor);
+  onEditorNow.current = onEditor;
+  const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(saved.content).paper)));
 
   const editor = useEditor(
     {
       extensions: [
+        ReportDocument,
         StarterKit.configure({
+          document: false,
           heading: { levels: [1, 2, 3] },
           code: false,
           codeBlock: false,
@@ -38,12 +98,17 @@ export function ReportEditor({ saved, onEditor }: Props) {
         }),
         PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id) }),
         PlacedInlineNode,
+        CaptionedNode,
+        CaptionNode,
+        ReferenceNode,
+        ListNode,
+        Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
       ],
       content: saved.content,
       shouldRerenderOnTransaction: false,
       editorProps: {
         attributes: {
-          class: 'paper-text min-h-[200mm]',
+          class: 'paper-text',
           role: 'textbox',
           'aria-multiline': 'true',
           'aria-label': `Text of ${saved.name}`,
@@ -53,38 +118,68 @@ export function ReportEditor({ saved, onEditor }: Props) {
     [saved.id],
   );
 
-  useEffect(() => editor?.setEditable(isAllowed, false), [editor, isAllowed]);
+  useEffect(() => editor?.setEditable(isEditable, false), [editor, isEditable]);
 
   useEffect(() => {
     if (!editor) return;
     const readText = () => dispatch(textRead(objectsIn(editor.state.doc).map(({ id }) => id)));
-    const readSelection = () => {
-      const { selection } = editor.state;
-      const node = selection instanceof NodeSelection ? selection.node : null;
-      dispatch(
-        objectSelected(node && isPlacedNode(node.type.name) ? String(node.attrs.tetherId) : null),
-      );
-    };
+    const readSelection = () => dispatch(objectSelected(selectedObject(editor.state)));
     readText();
     editor.on('transaction', readText);
     editor.on('selectionUpdate', readSelection);
-    onEditor(editor);
+    onEditorNow.current(editor);
     return () => {
       editor.off('transaction', readText);
       editor.off('selectionUpdate', readSelection);
-      onEditor(null);
+      onEditorNow.current(null);
     };
-  }, [editor, dispatch, onEditor]);
+  }, [editor, dispatch]);
 
   if (!editor) return null;
+  return <OnSheets saved={saved} editor={editor} flow={flow} gap={gap} />;
+}
+
+function OnSheets(props: { saved: DocumentDetail; editor: Editor; flow: PageFlow; gap: number }) {
+  const { saved, editor, flow, gap } = props;
+  const said = useEditorState({
+    editor,
+    selector: (now) => JSON.stringify(readSettings(now.editor)),
+  });
+  const settings = useMemo(() => JSON.parse(said) as DocumentSettings, [said]);
+  const sheet = useMemo(() => sheetSize(settings.paper), [settings.paper]);
+  const { margins } = settings.paper;
+  const { count } = usePages(flow);
+  useEffect(() => {
+    flow.setSheet(sheet, (margins.top + margins.bottom) * PIXELS_PER_MM, gap);
+  }, [flow, sheet, margins, gap]);
+  const around = useMemo(
+    () => ({ id: saved.id, settings, sheet, flow }),
+    [saved.id, settings, sheet, flow],
+  );
+  const side = (millimetres: number) => millimetres * PIXELS_PER_MM;
   return (
-    <DocumentContext.Provider value={saved.id}>
-      <div className="flex min-h-0 flex-1">
-        {isAllowed && <TextRail editor={editor} />}
-        <div className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
-          <div className="mx-auto w-[794px] max-w-full border border-hairline bg-white px-[94px] py-[84px] shadow-paper">
-            <EditorContent editor={editor} />
-          </div>
+    <DocumentContext.Provider value={around}>
+      <div
+        className="relative mx-auto"
+        style={{ width: sheet.width, height: count * (sheet.height + gap) - gap }}
+      >
+        <Sheets
+          documentId={saved.id}
+          name={saved.name}
+          settings={settings}
+          sheet={sheet}
+          count={count}
+          gap={gap}
+        />
+        <div
+          className="relative"
+          style={{
+            paddingTop: side(margins.top),
+            paddingLeft: side(margins.left),
+            paddingRight: side(margins.right),
+          }}
+        >
+          <EditorContent editor={editor} />
         </div>
       </div>
     </DocumentContext.Provider>

@@ -1,3 +1,5 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { captionName } from '@tether/contract';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Bold,
@@ -7,12 +9,16 @@ import {
   Italic,
   List,
   ListOrdered,
+  ListTree,
   Pilcrow,
   Redo2,
+  TextQuote,
   Undo2,
 } from 'lucide-react';
 import { type KeyboardEvent, useRef } from 'react';
 import { IconButton } from '../ui/IconButton.tsx';
+import { captionsIn } from './captions.ts';
+import { insertList, insertReference } from './objectCommands.ts';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
 export function TextRail({ editor }: { editor: Editor }) {
@@ -107,6 +113,57 @@ export function TextRail({ editor }: { editor: Editor }) {
         isOn={on.numbers}
         onClick={() => chain().toggleOrderedList().run()}
       />
+      <hr className="my-1 w-6 border-hairline" />
+      <ReferenceMenu editor={editor} />
+      <IconButton
+        icon={ListTree}
+        label="List of tables and figures"
+        onClick={() => insertList(editor)}
+      />
     </div>
+  );
+}
+
+/** Puts a reference to one of the captioned objects into the line. */
+function ReferenceMenu({ editor }: { editor: Editor }) {
+  const captions = useEditorState({
+    editor,
+    selector: ({ editor: now }) =>
+      captionsIn(now.state.doc).map((each) => ({
+        tetherId: each.tetherId,
+        name: captionName(each),
+        words: each.words,
+      })),
+  });
+  return (
+    <Menu>
+      <MenuButton
+        as={IconButton}
+        icon={TextQuote}
+        label={
+          captions.length === 0
+            ? 'Reference: no table or figure has a caption yet'
+            : 'Reference to a table or figure'
+        }
+        disabled={captions.length === 0}
+      />
+      <MenuItems
+        anchor="right start"
+        className="z-30 max-h-80 w-72 overflow-auto rounded-box border border-hairline bg-white py-1 shadow-paper"
+      >
+        {captions.map(({ tetherId, name, words }) => (
+          <MenuItem key={tetherId}>
+            <button
+              type="button"
+              className="block w-full truncate px-3 py-1 text-left data-focus:bg-mist"
+              onClick={() => insertReference(editor, tetherId)}
+            >
+              <span className="font-semibold">{name}</span>
+              {words && ` ${words}`}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
   );
 }

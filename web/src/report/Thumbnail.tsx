@@ -1,42 +1,82 @@
 import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  captionName,
+  captionsOf,
+  type DocumentContent,
   type DocumentNode,
+  type NumberedCaption,
   PLACED_INLINE,
   PLACED_NODE,
   type PlacedAttributes,
   placedAttributesSchema,
+  REFERENCE_NODE,
+  settingsOf,
 } from '@tether/contract';
-import type { ReactNode } from 'react';
+import { PIXELS_PER_MM, sheetSize } from '@tether/core';
+import { type ReactNode, useMemo } from 'react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
-import { PlacedChart } from '../placed/PlacedChart.tsx';
-import { PlacedTable } from '../placed/PlacedTable.tsx';
+import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/valueText.ts';
+import { DocumentContext, useDocumentAround } from './DocumentContext.tsx';
 
-/** The first page of a report, small: with the figures it shows now. */
-export function Thumbnail({
-  documentId,
-  content,
-}: {
-  documentId: string;
-  content: DocumentNode[];
-}) {
+const SCALE = 0.36;
+
+/** The head of a report, small: with the figures it shows now. */
+export function Thumbnail(props: { documentId: string; content: DocumentContent }) {
+  const { documentId, content } = props;
+  const around = useMemo(() => {
+    const settings = settingsOf(content);
+    return { id: documentId, settings, sheet: sheetSize(settings.paper), flow: null };
+  }, [documentId, content]);
+  const captions = useMemo(() => captionsOf(content), [content]);
+  const { width } = around.sheet;
+  const { left, right } = around.settings.paper.margins;
   return (
     <div
       aria-hidden
       inert
       className="relative h-[150px] overflow-hidden border border-hairline bg-white"
     >
-      <div className="paper-text absolute top-0 left-1/2 w-[794px] origin-top -translate-x-1/2 scale-[0.36] px-[94px] py-[60px]">
-        {content.slice(0, 12).map((node, index) => (
-          <Block key={index} node={node} documentId={documentId} />
-        ))}
+      <div
+        className="paper-text absolute top-0 left-1/2 origin-top py-[60px]"
+        style={{
+          width,
+          transform: `translateX(-50%) scale(${SCALE})`,
+          paddingLeft: left * PIXELS_PER_MM,
+          paddingRight: right * PIXELS_PER_MM,
+        }}
+      >
+        <DocumentContext.Provider value={around}>
+          {content.content.slice(0, 12).map((node, index) => (
+            <Block key={index} node={node} captions={captions} />
+          ))}
+        </DocumentContext.Provider>
       </div>
     </div>
   );
 }
 
-function Block({ node, documentId }: { node: DocumentNode; documentId: string }): ReactNode {
+interface BlockProps {
+  node: DocumentNode;
+  captions: readonly NumberedCaption[];
+  /** The object whose caption it is. */
+  of?: string;
+}
+
+function Block({ node, captions, of }: BlockProps): ReactNode {
+  const nameOf = (id: unknown) => {
+    const found = captions.find(({ tetherId }) => tetherId === id);
+    return found ? captionName(found) : '';
+  };
+  const object = node.content?.[0]?.attrs?.tetherId;
   const inner = node.content?.map((child, index) => (
-    <Block key={index} node={child} documentId={documentId} />
+    <Block
+      key={index}
+      node={child}
+      captions={captions}
+      {...(typeof object === 'string' ? { of: object } : {})}
+    />
   ));
   switch (node.type) {
     case 'text':
@@ -51,39 +91,52 @@ function Block({ node, documentId }: { node: DocumentNode; documentId: string })
       return <ol>{inner}</ol>;
     case 'listItem':
       return <li>{inner}</li>;
+    case CAPTIONED_NODE:
+      return (
+        <figure className="captioned" data-captioned={String(node.attrs?.kind)}>
+          {inner}
+        </figure>
+      );
+    case CAPTION_NODE:
+      return (
+        <figcaption className="caption" data-name={nameOf(of)}>
+          {inner}
+        </figcaption>
+      );
+    case REFERENCE_NODE:
+      return nameOf(node.attrs?.to);
     case PLACED_NODE:
     case PLACED_INLINE: {
       const attributes = placedAttributesSchema.safeParse(node.attrs);
-      return attributes.success ? (
-        <Figures documentId={documentId} placed={attributes.data} />
-      ) : null;
+      return attributes.success ? <Figures placed={attributes.data} /> : null;
     }
     default:
       return <p>{inner}</p>;
   }
 }
 
-function Figures({ documentId, placed }: { documentId: string; placed: PlacedAttributes }) {
-  const { base } = useTethersQuery(documentId, {
+function Figures({ placed }: { placed: PlacedAttributes }) {
+  const { id, settings, sheet } = useDocumentAround();
+  const { base } = useTethersQuery(id, {
     selectFromResult: ({ data }) => ({
-      base: data?.find(({ id }) => id === placed.tetherId || id === placed.copyOf)?.base,
+      base: data?.find((each) => each.id === placed.tetherId || each.id === placed.copyOf)?.base,
     }),
   });
   const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
+  const room = useMemo(() => ({ width: sheet.textWidth, height: sheet.textHeight }), [sheet]);
   if (!snapshot || placed.form === 'tag') return null;
   if (placed.form === 'value') return valueText(snapshot, placed.dressing.value ?? {});
   return (
     <div className="placed-object">
-      {placed.form === 'chart' ? (
-        <PlacedChart snapshot={snapshot} making={placed.dressing.chart} label="" />
-      ) : (
-        <PlacedTable
-          snapshot={snapshot}
-          label=""
-          maxRows={30}
-          {...(placed.dressing.table ? { look: placed.dressing.table } : {})}
-        />
-      )}
+      <PlacedFace
+        snapshot={snapshot}
+        form={placed.form}
+        dressing={placed.dressing}
+        look={settings.look}
+        room={room}
+        label=""
+        maxRows={30}
+      />
     </div>
   );
 }

@@ -1,13 +1,19 @@
 import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  type CaptionKind,
   type Dressing,
   type Form,
   isInline,
+  LIST_NODE,
   PLACED_INLINE,
   PLACED_NODE,
   placedAttributesSchema,
+  REFERENCE_NODE,
+  usualCaption,
 } from '@tether/contract';
-import { Fragment } from '@tiptap/pm/model';
-import { NodeSelection } from '@tiptap/pm/state';
+import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
+import { NodeSelection, TextSelection } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
 import { OWN_TETHER, objectsIn } from './placedObjectNode.ts';
 
@@ -36,12 +42,21 @@ export function insertObject(editor: Editor, tetherId: string, form: Form): void
   selectObject(editor, tetherId);
 }
 
+/** An object with what belongs to it: its caption, where it has one. */
+function wholeAt(text: TextNode, position: number): { position: number; node: TextNode } {
+  const place = text.resolve(position);
+  if (place.parent.type.name === CAPTIONED_NODE) {
+    return { position: place.before(), node: place.parent };
+  }
+  return { position, node: text.nodeAt(position)! };
+}
+
 /**
  * Selects the object at a place of the text. The text takes the focus, so that the keys act on the object: cut, copy,
  * delete; and at once, since a focus that comes a moment later would take back a click made meanwhile.
  */
 export function selectAt(editor: Editor, position: number): void {
-  editor.commands.setNodeSelection(position);
+  editor.commands.setNodeSelection(wholeAt(editor.state.doc, position).position);
   editor.view.focus();
 }
 
@@ -74,7 +89,7 @@ export function dressObject(editor: Editor, tetherId: string, change: Dressing):
   const { tr } = editor.state;
   tr.setNodeMarkup(found.position, undefined, attrs);
   // The object stays selected, so that its panel stays open.
-  tr.setSelection(NodeSelection.create(tr.doc, found.position));
+  tr.setSelection(NodeSelection.create(tr.doc, wholeAt(tr.doc, found.position).position));
   editor.view.dispatch(tr);
 }
 
@@ -85,10 +100,15 @@ export function turnObject(editor: Editor, tetherId: string, form: Form): void {
   const { schema, tr } = editor.state;
   const { position, node } = found;
   const attrs = { ...node.attrs, form };
+  const whole = wholeAt(tr.doc, position);
   const isNow = node.type.name === PLACED_INLINE;
   if (isNow === isInline(form)) {
     tr.setNodeMarkup(position, undefined, attrs);
-    tr.setSelection(NodeSelection.create(tr.doc, position));
+    const isUsual = whole.node.attrs.kind === usualCaption(node.attrs.form as Form);
+    if (whole.position !== position && isUsual) {
+      tr.setNodeAttribute(whole.position, 'kind', usualCaption(form));
+    }
+    tr.setSelection(NodeSelection.create(tr.doc, whole.position));
   } else if (isNow) {
     // Out of its line, and behind the block that the line is.
     const behind = tr.doc.resolve(position).after(1);
@@ -96,19 +116,75 @@ export function turnObject(editor: Editor, tetherId: string, form: Form): void {
     tr.setSelection(NodeSelection.create(tr.doc, behind));
     tr.delete(position, position + node.nodeSize);
   } else {
-    // A line of its own takes the block's place; words can be written around it.
+    // A line of its own takes the block's place; words can be written around it. A caption's words stay below it.
     const line = schema.nodes.paragraph!.create(null, schema.nodes[PLACED_INLINE]!.create(attrs));
-    tr.replaceWith(position, position + node.nodeSize, line);
-    tr.setSelection(NodeSelection.create(tr.doc, position + 1));
+    const words = whole.position === position ? null : whole.node.lastChild;
+    const below =
+      words && words.content.size > 0 ? [schema.nodes.paragraph!.create(null, words.content)] : [];
+    tr.replaceWith(whole.position, whole.position + whole.node.nodeSize, [line, ...below]);
+    tr.setSelection(NodeSelection.create(tr.doc, whole.position + 1));
   }
   editor.view.dispatch(tr.scrollIntoView());
+}
+
+/** Gives an object a caption, counted as a table or a figure, and puts the cursor into it; null takes it away. */
+export function captionObject(editor: Editor, tetherId: string, kind: CaptionKind | null): void {
+  const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  if (!found || found.node.isInline) return;
+  const { schema, tr } = editor.state;
+  const whole = wholeAt(tr.doc, found.position);
+  const { position } = whole;
+  const isCaptioned = position !== found.position;
+  if (kind === null) {
+    if (!isCaptioned) return;
+    tr.replaceWith(position, position + whole.node.nodeSize, found.node);
+    tr.setSelection(NodeSelection.create(tr.doc, position));
+  } else if (isCaptioned) {
+    tr.setNodeAttribute(position, 'kind', kind);
+    tr.setSelection(NodeSelection.create(tr.doc, position));
+  } else {
+    const caption = schema.nodes[CAPTION_NODE]!.create();
+    const captioned = schema.nodes[CAPTIONED_NODE]!.create({ kind, of: tetherId }, [
+      found.node,
+      caption,
+    ]);
+    tr.replaceWith(position, position + found.node.nodeSize, captioned);
+    tr.setSelection(TextSelection.create(tr.doc, position + 1 + found.node.nodeSize + 1));
+  }
+  editor.view.dispatch(tr.scrollIntoView());
+  editor.view.focus();
+}
+
+/** As what an object is counted in its caption, or null when it has none. */
+export function captionOf(editor: Editor, tetherId: string): CaptionKind | null {
+  const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  if (!found) return null;
+  const whole = wholeAt(editor.state.doc, found.position);
+  if (whole.position === found.position) return null;
+  return whole.node.attrs.kind === 'figure' ? 'figure' : 'table';
+}
+
+/** Puts a reference to a captioned object into the line at the cursor. */
+export function insertReference(editor: Editor, tetherId: string): void {
+  editor
+    .chain()
+    .focus()
+    .insertContent({ type: REFERENCE_NODE, attrs: { to: tetherId } })
+    .run();
+}
+
+/** Puts the list of tables and figures behind the block at the cursor. */
+export function insertList(editor: Editor): void {
+  const { $to } = editor.state.selection;
+  const after = $to.depth === 0 ? $to.pos : $to.after(1);
+  editor.chain().focus().insertContentAt(after, { type: LIST_NODE }).run();
 }
 
 /** Takes an object out of the text; undo brings it back. */
 export function removeObject(editor: Editor, tetherId: string): void {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return;
-  const { position, node } = found;
+  const { position, node } = wholeAt(editor.state.doc, found.position);
   editor
     .chain()
     .focus()
@@ -120,7 +196,7 @@ export function removeObject(editor: Editor, tetherId: string): void {
 export function copyObject(editor: Editor, tetherId: string): void {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return;
-  const { position, node } = found;
+  const { position, node } = wholeAt(editor.state.doc, found.position);
   editor
     .chain()
     .insertContentAt(position + node.nodeSize, node.toJSON() as Record<string, unknown>)
@@ -131,7 +207,7 @@ export function copyObject(editor: Editor, tetherId: string): void {
 export function moveObject(editor: Editor, tetherId: string, by: -1 | 1): boolean {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   if (!found) return false;
-  const { position, node } = found;
+  const { position, node } = wholeAt(editor.state.doc, found.position);
   // Inside a line there is no block to change places with: it is dragged, or cut and pasted.
   if (node.isInline) return false;
   const place = editor.state.doc.resolve(position);

@@ -46,6 +46,9 @@ export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
         .command(({ tr }) => {
           tr.setMeta(REMOTE_TEXT, true);
           if (!undoable) tr.setMeta('addToHistory', false);
+          for (const key of Object.keys(tr.doc.attrs)) {
+            tr.setDocAttribute(key, content.attrs?.[key] ?? null);
+          }
           return true;
         })
         .setContent(content, { emitUpdate: false })

@@ -6,11 +6,12 @@ import type { ReactNode } from 'react';
 export function Tick(props: {
   isOn: boolean;
   onChange: (isOn: boolean) => void;
+  isDisabled?: boolean;
   children: ReactNode;
 }) {
-  const { isOn, onChange, children } = props;
+  const { isOn, onChange, isDisabled = false, children } = props;
   return (
-    <Field className="flex items-center gap-2">
+    <Field disabled={isDisabled} className="flex items-center gap-2">
       <Checkbox
         checked={isOn}
         onChange={onChange}

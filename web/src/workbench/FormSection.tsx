@@ -1,21 +1,20 @@
-import { type Dressing, FORMS, type Form, type TableLook } from '@tether/contract';
-import {
-  type ChartMaking,
-  MADE_KINDS,
-  makeChart,
-  type Snapshot,
-  suggestMaking,
-} from '@tether/core';
+import { type Dressing, FORMS, type Form, isInline } from '@tether/contract';
+import { suggestMaking } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useEditorState } from '@tiptap/react';
 import { useSnapshotQuery } from '../app/api.ts';
 import { dressObject, faceOf, turnObject } from '../report/objectCommands.ts';
+import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { CaptionField } from './CaptionField.tsx';
+import { ChartFields } from './ChartFields.tsx';
+import { LookFields } from './LookFields.tsx';
+import { OverrideFields } from './OverrideFields.tsx';
 
 const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
+  facsimile: { name: 'Facsimile', sentence: 'Exactly as in the source; scales as one piece.' },
   chart: { name: 'Chart', sentence: 'Drawn from its cells; it follows them.' },
   value: { name: 'Value', sentence: 'Its first cell, inside a sentence.' },
   tag: { name: 'Tag', sentence: 'Source and cells in small; it leads there.' },
@@ -47,9 +46,9 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
       <p className="text-muted">{FORM_WORDS[form].sentence}</p>
       {form === 'table' && (
         <LookFields
-          look={dressing.table ?? {}}
+          dressing={dressing}
           isAllowed={isAllowed}
-          onChange={(table) => dressObject(editor, tetherId, { table })}
+          onChange={(change) => dressObject(editor, tetherId, change)}
         />
       )}
       {form === 'chart' && snapshot && (
@@ -60,6 +59,30 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           onChange={(chart) => dressObject(editor, tetherId, { chart })}
         />
       )}
+      {(form === 'facsimile' || form === 'chart') && (
+        <NumberField
+          label="Width"
+          value={dressing.width ?? null}
+          unit="mm"
+          min={10}
+          max={1000}
+          placeholder={form === 'chart' ? 'as the text' : 'as in the source'}
+          disabled={!isAllowed}
+          onChange={(width) => dressObject(editor, tetherId, { width: width ?? undefined })}
+        />
+      )}
+      {form === 'chart' && (
+        <NumberField
+          label="Height"
+          value={dressing.height ?? null}
+          unit="mm"
+          min={20}
+          max={400}
+          placeholder="79.4"
+          disabled={!isAllowed}
+          onChange={(height) => dressObject(editor, tetherId, { height: height ?? undefined })}
+        />
+      )}
       {form === 'value' && (
         <ValueFields
           value={dressing.value ?? {}}
@@ -67,144 +90,19 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           onChange={(value) => dressObject(editor, tetherId, { value })}
         />
       )}
+      {!isInline(form) && (
+        <CaptionField editor={editor} tetherId={tetherId} form={form} isAllowed={isAllowed} />
+      )}
+      {form === 'table' && snapshot && (
+        <OverrideFields
+          tetherId={tetherId}
+          snapshot={snapshot}
+          overrides={dressing.overrides ?? []}
+          isAllowed={isAllowed}
+          onChange={(overrides) => dressObject(editor, tetherId, { overrides })}
+        />
+      )}
     </div>
-  );
-}
-
-const ASPECTS: { key: keyof TableLook; label: string; source: string; document: string }[] = [
-  { key: 'letters', label: 'Letters', source: 'of the source', document: 'of the report' },
-  { key: 'fills', label: 'Fills, lines', source: 'of the source', document: 'of the report' },
-  { key: 'widths', label: 'Widths', source: 'of the source', document: 'fit the page' },
-];
-
-/** What of a table's look follows its source, and what the report; all at once or each by itself. */
-function LookFields(props: {
-  look: TableLook;
-  isAllowed: boolean;
-  onChange: (look: TableLook) => void;
-}) {
-  const { look, isAllowed, onChange } = props;
-  const following = new Set(ASPECTS.map(({ key }) => look[key] ?? 'source'));
-  const whole = following.size > 1 ? 'mixed' : [...following][0]!;
-  return (
-    <>
-      <SelectField
-        label="Look"
-        value={whole}
-        options={[
-          { value: 'source', label: 'follows the source' },
-          { value: 'document', label: 'follows the report' },
-          ...(whole === 'mixed' ? [{ value: 'mixed' as const, label: 'some of both' }] : []),
-        ]}
-        disabled={!isAllowed}
-        onChange={(all) => {
-          if (all === 'source') onChange({});
-          if (all === 'document') {
-            onChange({ letters: 'document', fills: 'document', widths: 'document' });
-          }
-        }}
-      />
-      {ASPECTS.map(({ key, label, ...words }) => (
-        <SelectField
-          key={key}
-          label={label}
-          value={look[key] ?? 'source'}
-          options={[
-            { value: 'source', label: words.source },
-            { value: 'document', label: words.document },
-          ]}
-          disabled={!isAllowed}
-          onChange={(follows) => onChange({ ...look, [key]: follows })}
-        />
-      ))}
-    </>
-  );
-}
-
-const KIND_WORDS: Record<ChartMaking['kind'], string> = {
-  column: 'Columns',
-  bar: 'Bars',
-  line: 'Lines',
-  area: 'Areas',
-  pie: 'Pie',
-  doughnut: 'Doughnut',
-  scatter: 'Points',
-};
-
-function ChartFields(props: {
-  snapshot: Snapshot;
-  making: ChartMaking;
-  isAllowed: boolean;
-  onChange: (making: ChartMaking) => void;
-}) {
-  const { snapshot, making, isAllowed, onChange } = props;
-  const set = (part: Partial<ChartMaking>) => onChange({ ...making, ...part });
-  const { warnings } = makeChart(snapshot, making);
-  const canStack = ['column', 'bar', 'area'].includes(making.kind);
-  return (
-    <>
-      <SelectField
-        label="Drawn as"
-        value={making.kind}
-        options={MADE_KINDS.map((kind) => ({ value: kind, label: KIND_WORDS[kind] }))}
-        disabled={!isAllowed}
-        onChange={(kind) => set({ kind })}
-      />
-      <SelectField
-        label="A series is"
-        value={making.seriesBy}
-        options={[
-          { value: 'columns', label: 'each column' },
-          { value: 'rows', label: 'each row' },
-        ]}
-        disabled={!isAllowed}
-        onChange={(seriesBy) => set({ seriesBy })}
-      />
-      {canStack && (
-        <SelectField
-          label="Series stand"
-          value={making.stacking}
-          options={[
-            { value: 'none', label: 'beside each other' },
-            { value: 'stacked', label: 'on each other' },
-            { value: 'share', label: 'as shares of all' },
-          ]}
-          disabled={!isAllowed}
-          onChange={(stacking) => set({ stacking })}
-        />
-      )}
-      <SelectField
-        label="Legend"
-        value={making.legend ?? 'none'}
-        options={[
-          { value: 'bottom', label: 'below' },
-          { value: 'top', label: 'above' },
-          { value: 'right', label: 'at the right' },
-          { value: 'left', label: 'at the left' },
-          { value: 'none', label: 'none' },
-        ]}
-        disabled={!isAllowed}
-        onChange={(legend) => set({ legend: legend === 'none' ? null : legend })}
-      />
-      <TextField
-        label="Title"
-        value={making.title}
-        maxLength={200}
-        disabled={!isAllowed}
-        placeholder="none"
-        onChange={(title) => set({ title })}
-      />
-      {isAllowed && (
-        <Tick isOn={making.withTotals} onChange={(withTotals) => set({ withTotals })}>
-          Draw rows of totals too
-        </Tick>
-      )}
-      {warnings.map((warning) => (
-        <p key={warning} className="text-muted">
-          {warning}
-        </p>
-      ))}
-    </>
   );
 }
 

@@ -15,6 +15,7 @@ import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { FormSection } from './FormSection.tsx';
+import { PaperFields } from './PaperFields.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { stripOpened } from './workbenchSlice.ts';
 
@@ -49,6 +50,7 @@ export function Panel({ editor, selected, objects, onChangeReach }: Props) {
 }
 
 function ObjectList({ editor, objects }: { editor: Editor | null; objects: Tether[] }) {
+  const { isAllowed } = useMayChange();
   return (
     <div className="p-4">
       <h2 className="text-[15px] font-semibold">Objects in this document</h2>
@@ -79,6 +81,11 @@ function ObjectList({ editor, objects }: { editor: Editor | null; objects: Tethe
       </ul>
       {objects.length > 0 && (
         <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
+      )}
+      {editor && (
+        <div className="mt-4 border-b border-hairline">
+          <PaperFields editor={editor} objects={objects} isAllowed={isAllowed} />
+        </div>
       )}
     </div>
   );

@@ -14,9 +14,17 @@ export interface WorkbenchState {
   inText: string[];
   strip: Strip | null;
   flash: { tetherId: string; row: number; column: number; at: number } | null;
+  /** The part of the selected table that its panel sets something for: indices into its area, null for all of them. */
+  picked: { tetherId: string; row: number | null; column: number | null } | null;
 }
 
-const initialState: WorkbenchState = { selected: null, inText: [], strip: null, flash: null };
+const initialState: WorkbenchState = {
+  selected: null,
+  inText: [],
+  strip: null,
+  flash: null,
+  picked: null,
+};
 
 /** What the workbench shows besides the document itself. */
 export const workbenchSlice = createSlice({
@@ -27,6 +35,10 @@ export const workbenchSlice = createSlice({
     documentOpened: ({ inText }) => ({ ...initialState, inText }),
     objectSelected(state, { payload }: PayloadAction<string | null>) {
       state.selected = payload;
+      if (state.picked?.tetherId !== payload) state.picked = null;
+    },
+    cellPicked(state, { payload }: PayloadAction<WorkbenchState['picked']>) {
+      state.picked = payload;
     },
     textRead(state, { payload }: PayloadAction<string[]>) {
       state.inText = payload;
@@ -43,5 +55,12 @@ export const workbenchSlice = createSlice({
   },
 });
 
-export const { documentOpened, objectSelected, textRead, stripOpened, stripClosed, cellFlashed } =
-  workbenchSlice.actions;
+export const {
+  documentOpened,
+  objectSelected,
+  textRead,
+  stripOpened,
+  stripClosed,
+  cellFlashed,
+  cellPicked,
+} = workbenchSlice.actions;

@@ -1,0 +1,49 @@
+import { captionName } from '@tether/contract';
+import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
+import { captionsIn } from './captions.ts';
+import { useDocumentAround } from './DocumentContext.tsx';
+import { usePages } from './usePages.ts';
+
+/** The captioned tables and figures with the pages they stand on. */
+export function ListOfObjects({ editor, selected }: NodeViewProps) {
+  const { flow } = useDocumentAround();
+  const { pageOf } = usePages(flow);
+  const captions = useEditorState({ editor, selector: (now) => captionsIn(now.editor.state.doc) });
+  const kinds = [
+    { kind: 'table', title: 'Tables' },
+    { kind: 'figure', title: 'Figures' },
+  ] as const;
+  return (
+    <NodeViewWrapper
+      className={`list-of-objects ${selected ? 'outline-2 outline-offset-4 outline-rope' : ''}`}
+      contentEditable={false}
+      aria-label="List of tables and figures"
+      role="navigation"
+    >
+      {captions.length === 0 && (
+        <p className="text-muted italic">Tables and figures that have a caption are listed here.</p>
+      )}
+      {kinds.map(({ kind, title }) => {
+        const own = captions.filter((each) => each.kind === kind);
+        if (own.length === 0) return null;
+        return (
+          <section key={kind} aria-label={title}>
+            <p className="font-semibold">{title}</p>
+            <ol>
+              {own.map((each) => (
+                <li key={each.position}>
+                  <span>
+                    {captionName(each)}
+                    {each.words && `. ${each.words}`}
+                  </span>
+                  <span className="leader" aria-hidden />
+                  <span>{pageOf.get(each.tetherId) ?? ''}</span>
+                </li>
+              ))}
+            </ol>
+          </section>
+        );
+      })}
+    </NodeViewWrapper>
+  );
+}

@@ -1,0 +1,341 @@
+import { type Cut, type FlowBlock, type PageBreak, paginate, type SheetSize } from '@tether/core';
+import type { Node as TextNode } from '@tiptap/pm/model';
+import { Plugin, PluginKey } from '@tiptap/pm/state';
+import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
+import type { TableBreak } from '../placed/PlacedTable.tsx';
+
+/** A table in the text: where it may be cut, from its upper side. */
+export interface TableCuts {
+  cuts: Cut[];
+  places: TableBreak['place'][];
+}
+
+/** What is known of the pages now. */
+export interface PageState {
+  count: number;
+  /** The breaks within each object, by tether. */
+  breaks: ReadonlyMap<string, TableBreak[]>;
+  /** The page on which each object begins, from 1. */
+  pageOf: ReadonlyMap<string, number>;
+}
+
+const NO_BREAKS: TableBreak[] = [];
+const MEASURING = 'is-measured';
+const key = new PluginKey<DecorationSet>('pages');
+
+/** How far apart sheets lie on the screen; in print they follow at once. */
+export const SHEET_GAP = 20;
+
+/**
+ * Breaks the text of a report into pages: measures its blocks as they stand without breaks, lets the core decide, and
+ * puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
+ */
+export class PageFlow {
+  #state: PageState = { count: 1, breaks: new Map(), pageOf: new Map() };
+  readonly #tables = new Map<string, TableCuts>();
+  readonly #listeners = new Set<() => void>();
+  #view: EditorView | null = null;
+  #sheet: SheetSize;
+  #margins = 0;
+  #gap = SHEET_GAP;
+  #frame: number | null = null;
+  #signature = '';
+
+  constructor(sheet: SheetSize) {
+    this.#sheet = sheet;
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  readonly read = (): PageState => this.#state;
+  readonly breaksOf = (tetherId: string): TableBreak[] =>
+    this.#state.breaks.get(tetherId) ?? NO_BREAKS;
+
+  /** The paper changed, or how far apart its sheets are drawn. */
+  setSheet(sheet: SheetSize, margins: number, gap: number): void {
+    this.#sheet = sheet;
+    this.#margins = margins;
+    this.#gap = gap;
+    this.schedule();
+  }
+
+  /** Where a table may be cut; null when it is gone or cannot be cut. */
+  setTable(tetherId: string, cuts: TableCuts | null): void {
+    if (cuts) this.#tables.set(tetherId, cuts);
+    else this.#tables.delete(tetherId);
+    this.schedule();
+  }
+
+  /** Measures and breaks before the next frame is drawn. */
+  schedule(): void {
+    if (this.#frame !== null || !this.#view) return;
+    this.#frame = requestAnimationFrame(() => {
+      this.#frame = null;
+      this.breakNow();
+    });
+  }
+
+  /** The plugin that puts the room between pages into the text. */
+  plugin(): Plugin {
+    return new Plugin<DecorationSet>({
+      key,
+      state: {
+        init: () => DecorationSet.empty,
+        apply: (transaction, decorations) => {
+          const fresh = transaction.getMeta(key) as DecorationSet | undefined;
+          return fresh ?? decorations.map(transaction.mapping, transaction.doc);
+        },
+      },
+      props: { decorations: (state) => key.getState(state) },
+      view: (view) => {
+        this.#view = view;
+        const observer = new ResizeObserver(() => this.schedule());
+        observer.observe(view.dom);
+        void document.fonts?.ready.then(() => this.schedule());
+        this.schedule();
+        return {
+          update: (_, before) => {
+            if (before.doc !== view.state.doc) this.schedule();
+          },
+          destroy: () => {
+            observer.disconnect();
+            if (this.#frame !== null) cancelAnimationFrame(this.#frame);
+            this.#frame = null;
+            this.#view = null;
+          },
+        };
+      },
+    });
+  }
+
+  /** Measures and breaks at once. */
+  breakNow(): void {
+    const view = this.#view;
+    if (!view || view.isDestroyed || view.composing) return;
+    const { textHeight } = this.#sheet;
+    const scroller = view.dom.closest('[data-scroll]');
+    const scrolled = scroller?.scrollTop ?? 0;
+    view.dom.classList.add(MEASURING);
+    const measured = measure(view, this.#tables);
+    const { breaks, count } = paginate(measured, textHeight);
+    const places = breaks.map((each) => placeOf(measured, each));
+    view.dom.classList.remove(MEASURING);
+    if (scroller) scroller.scrollTop = scrolled;
+
+    const pageGap = this.#margins + this.#gap;
+    const decorations: Decoration[] = [];
+    const tables = new Map<string, TableBreak[]>();
+    breaks.forEach(({ rest }, index) => {
+      const place = places[index]!;
+      const height = rest + pageGap;
+      if (place.kind === 'table') {
+        tables.set(place.tetherId, [
+          ...(tables.get(place.tetherId) ?? []),
+          { place: place.row, gap: height },
+        ]);
+        return;
+      }
+      decorations.push(gapAt(place.position, height, place.kind === 'line'));
+    });
+    const pageOf = new Map<string, number>();
+    let page = 1;
+    measured.forEach((block, index) => {
+      for (const each of breaks) if (each.block === index && each.cut === null) page++;
+      for (const id of block.tetherIds) pageOf.set(id, page);
+      for (const each of breaks) if (each.block === index && each.cut !== null) page++;
+    });
+    const signature = JSON.stringify([
+      count,
+      [...pageOf],
+      [...tables],
+      decorations.map((each) => [each.from, each.spec.height]),
+    ]);
+    if (signature === this.#signature) return;
+    this.#signature = signature;
+    const before = key.getState(view.state);
+    const set = DecorationSet.create(view.state.doc, decorations);
+    if (before !== set)
+      view.dispatch(view.state.tr.setMeta(key, set).setMeta('addToHistory', false));
+    this.#state = { count, breaks: tables, pageOf };
+    for (const listener of this.#listeners) listener();
+  }
+}
+
+function gapAt(position: number, height: number, isInLine: boolean): Decoration {
+  return Decoration.widget(
+    position,
+    () => {
+      const gap = document.createElement(isInLine ? 'span' : 'div');
+      gap.className = 'page-gap';
+      gap.style.height = `${height}px`;
+      gap.contentEditable = 'false';
+      return gap;
+    },
+    { side: -1, key: `gap ${height}`, height, ignoreSelection: true },
+  );
+}
+
+interface MeasuredBlock extends FlowBlock {
+  position: number;
+  node: TextNode;
+  element: HTMLElement;
+  /** Objects that stand in it. */
+  tetherIds: string[];
+  /** For each cut, where it is. */
+  places: Place[];
+}
+
+type Place =
+  | { kind: 'before'; position: number }
+  | { kind: 'line'; position: number }
+  | { kind: 'table'; tetherId: string; row: TableBreak['place'] };
+
+/** The blocks of the text as they stand without breaks. */
+function measure(view: EditorView, tables: ReadonlyMap<string, TableCuts>): MeasuredBlock[] {
+  const root = view.dom as HTMLElement;
+  const box = root.getBoundingClientRect();
+  const scale = root.offsetWidth > 0 ? box.width / root.offsetWidth : 1;
+  const toFlow = (y: number) => (y - box.top) / scale;
+  const blocks: MeasuredBlock[] = [];
+  view.state.doc.forEach((node, position) => {
+    const element = view.nodeDOM(position);
+    if (!(element instanceof HTMLElement)) return;
+    const { top, bottom } = element.getBoundingClientRect();
+    blocks.push(
+      new Measured(view, tables, toFlow, {
+        position,
+        node,
+        element,
+        top: toFlow(top),
+        bottom: toFlow(bottom),
+      }),
+    );
+  });
+  return blocks;
+}
+
+/** A block whose cuts are looked for only when it does not fit its page. */
+class Measured implements MeasuredBlock {
+  readonly position: number;
+  readonly node: TextNode;
+  readonly element: HTMLElement;
+  readonly top: number;
+  readonly bottom: number;
+  readonly tetherIds: string[] = [];
+  #found: { cuts: Cut[]; places: Place[] } | null = null;
+
+  constructor(
+    readonly view: EditorView,
+    readonly tables: ReadonlyMap<string, TableCuts>,
+    readonly toFlow: (y: number) => number,
+    block: Pick<MeasuredBlock, 'position' | 'node' | 'element' | 'top' | 'bottom'>,
+  ) {
+    this.position = block.position;
+    this.node = block.node;
+    this.element = block.element;
+    this.top = block.top;
+    this.bottom = block.bottom;
+    const note = (node: TextNode) => {
+      if (node.attrs.tetherId) this.tetherIds.push(String(node.attrs.tetherId));
+    };
+    note(this.node);
+    this.node.descendants(note);
+  }
+
+  get keepsWithNext(): boolean {
+    return this.node.type.name === 'heading';
+  }
+
+  get cuts(): Cut[] {
+    return this.#look().cuts;
+  }
+
+  get places(): Place[] {
+    return this.#look().places;
+  }
+
+  #look() {
+    this.#found ??= this.#table() ?? this.#lines();
+    return this.#found;
+  }
+
+  #table(): { cuts: Cut[]; places: Place[] } | null {
+    const table = this.element.querySelector('[data-table]');
+    if (!table) return null;
+    const tetherId = this.tetherIds[0];
+    const known = tetherId === undefined ? undefined : this.tables.get(tetherId);
+    if (!known || tetherId === undefined) return { cuts: [], places: [] };
+    const top = this.toFlow(table.getBoundingClientRect().top);
+    return {
+      cuts: known.cuts.map(({ at, repeat }) => ({ at: at + top, repeat })),
+      places: known.places.map((row) => ({ kind: 'table', tetherId, row })),
+    };
+  }
+
+  /** Between the lines of its text, never leaving one line alone. */
+  #lines(): { cuts: Cut[]; places: Place[] } {
+    const cuts: Cut[] = [];
+    const places: Place[] = [];
+    const visit = (node: TextNode, position: number, isFirstOfItem: boolean) => {
+      if (!node.isTextblock || node.content.size === 0) return true;
+      const element = this.view.nodeDOM(position);
+      if (!(element instanceof HTMLElement)) return false;
+      const start = this.toFlow(element.getBoundingClientRect().top);
+      if (start > this.top + 1) {
+        cuts.push({ at: start, repeat: 0 });
+        // An item of a list takes its mark along.
+        places.push({ kind: 'before', position: isFirstOfItem ? position - 1 : position });
+      }
+      const lines = linesOf(element).map(this.toFlow);
+      lines.forEach((at, index) => {
+        // Two lines at least stay before the cut and go behind it; `lines` leaves out the first.
+        if (index < 1 || index > lines.length - 2) return;
+        cuts.push({ at, repeat: 0 });
+        places.push({ kind: 'line', position: startOfLine(this, node, position, at) });
+      });
+      return false;
+    };
+    if (visit(this.node, this.position, false)) {
+      this.node.descendants((node, offset, parent, index) =>
+        visit(node, this.position + 1 + offset, parent?.type.name === 'listItem' && index === 0),
+      );
+    }
+    return { cuts, places };
+  }
+}
+
+/** Where every line of a text but the first begins, in pixels of the screen. */
+function linesOf(element: HTMLElement): number[] {
+  const range = document.createRange();
+  range.selectNodeContents(element);
+  const boxes = [...range.getClientRects()].filter(({ height }) => height > 0);
+  boxes.sort((a, b) => a.top + a.bottom - b.top - b.bottom);
+  const starts: number[] = [];
+  let bottom: number | null = null;
+  for (const each of boxes) {
+    const middle = (each.top + each.bottom) / 2;
+    if (bottom !== null && middle > bottom) starts.push((bottom + each.top) / 2);
+    if (bottom === null || middle > bottom) bottom = each.bottom;
+    else bottom = Math.max(bottom, each.bottom);
+  }
+  return starts;
+}
+
+/** The first place in a text that stands on the line which begins at `y`. */
+function startOfLine(block: Measured, node: TextNode, position: number, y: number): number {
+  let [low, high] = [position + 1, position + 1 + node.content.size];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const { top, bottom } = block.view.coordsAtPos(middle, 1);
+    if (block.toFlow((top + bottom) / 2) > y) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+function placeOf(blocks: readonly MeasuredBlock[], { block, cut }: PageBreak): Place {
+  const found = blocks[block]!;
+  return cut === null ? { kind: 'before', position: found.position } : found.places[cut]!;
+}

@@ -1,0 +1,183 @@
+import type { DocumentSettings, RunningLine, Tether } from '@tether/contract';
+import { PAPER_SIZES, type PaperSize, TABLE_STYLES, type TableStyle } from '@tether/core';
+import type { Editor } from '@tiptap/react';
+import { useEditorState } from '@tiptap/react';
+import { type ReactNode, useEffect, useState } from 'react';
+import { readSettings, settle } from '../report/ReportDocument.ts';
+import { lineForEditing, lineFromEditing } from '../report/runningLine.ts';
+import { NumberField } from '../ui/NumberField.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
+
+const STYLE_WORDS: Record<TableStyle, string> = {
+  hairlines: 'hairlines under rows',
+  bands: 'bands of mist',
+  'dark head': 'dark head',
+  bare: 'bare',
+};
+const DATES = ['d mmm yyyy', 'd mmmm yyyy', 'yyyy-mm-dd', 'dd/mm/yyyy', 'mmm d, yyyy'];
+const SIDES = ['top', 'right', 'bottom', 'left'] as const;
+const SIDE_WORDS = { top: 'Above', right: 'At the right', bottom: 'Below', left: 'At the left' };
+
+interface Props {
+  editor: Editor;
+  objects: readonly Tether[];
+  isAllowed: boolean;
+}
+
+/** What is settled once for a report: its paper, how its own tables look, and what stands at the head and foot of its pages. */
+export function PaperFields({ editor, objects, isAllowed }: Props) {
+  const said = useEditorState({
+    editor,
+    selector: (now) => JSON.stringify(readSettings(now.editor)),
+  });
+  const { paper, look, header, footer } = JSON.parse(said) as DocumentSettings;
+  const set = (change: Partial<DocumentSettings>) => settle(editor, change);
+  return (
+    <>
+      <Fold title="Paper">
+        <SelectField
+          label="Size"
+          value={paper.size}
+          options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((size) => ({
+            value: size,
+            label: `${size}, ${PAPER_SIZES[size].join(' × ')} mm`,
+          }))}
+          disabled={!isAllowed}
+          onChange={(size) => set({ paper: { ...paper, size } })}
+        />
+        <SelectField
+          label="Lies"
+          value={paper.isLandscape ? 'across' : 'upright'}
+          options={[
+            { value: 'upright', label: 'upright' },
+            { value: 'across', label: 'across' },
+          ]}
+          disabled={!isAllowed}
+          onChange={(lies) => set({ paper: { ...paper, isLandscape: lies === 'across' } })}
+        />
+        <p className="text-sm font-semibold text-muted">Margins</p>
+        {SIDES.map((side) => (
+          <NumberField
+            key={side}
+            label={SIDE_WORDS[side]}
+            value={paper.margins[side]}
+            unit="mm"
+            min={5}
+            max={80}
+            disabled={!isAllowed}
+            onChange={(millimetres) =>
+              millimetres !== null &&
+              set({ paper: { ...paper, margins: { ...paper.margins, [side]: millimetres } } })
+            }
+          />
+        ))}
+      </Fold>
+      <Fold title="Tables that follow the report">
+        <SelectField
+          label="Style"
+          value={look.tableStyle}
+          options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
+          disabled={!isAllowed}
+          onChange={(tableStyle) => set({ look: { ...look, tableStyle } })}
+        />
+        <SelectField
+          label="Decimals"
+          value={String(look.decimals)}
+          options={[0, 1, 2, 3, 4].map((count) => ({ value: String(count), label: String(count) }))}
+          disabled={!isAllowed}
+          onChange={(count) => set({ look: { ...look, decimals: Number(count) } })}
+        />
+        <SelectField
+          label="Dates"
+          value={look.dates}
+          options={[...new Set([...DATES, look.dates])].map((code) => ({
+            value: code,
+            label: code,
+          }))}
+          disabled={!isAllowed}
+          onChange={(dates) => set({ look: { ...look, dates } })}
+        />
+      </Fold>
+      <Fold title="Head and foot of the pages">
+        <p className="text-muted">
+          Words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for its
+          value.
+        </p>
+        <LineFields
+          name="Head"
+          line={header}
+          objects={objects}
+          isAllowed={isAllowed}
+          onChange={(next) => set({ header: next })}
+        />
+        <LineFields
+          name="Foot"
+          line={footer}
+          objects={objects}
+          isAllowed={isAllowed}
+          onChange={(next) => set({ footer: next })}
+        />
+      </Fold>
+    </>
+  );
+}
+
+function Fold({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <details className="border-t border-hairline py-2">
+      <summary className="text-sm font-semibold text-muted">{title}</summary>
+      <div className="mt-2 flex flex-col gap-2">{children}</div>
+    </details>
+  );
+}
+
+const PLACES: { key: keyof RunningLine; label: string }[] = [
+  { key: 'left', label: 'at the left' },
+  { key: 'middle', label: 'in the middle' },
+  { key: 'right', label: 'at the right' },
+];
+
+function LineFields(props: {
+  name: string;
+  line: RunningLine;
+  objects: readonly Tether[];
+  isAllowed: boolean;
+  onChange: (line: RunningLine) => void;
+}) {
+  const { name, line, objects, isAllowed, onChange } = props;
+  return PLACES.map(({ key, label }) => (
+    <LineField
+      key={key}
+      label={`${name} ${label}`}
+      value={lineForEditing(line[key], objects)}
+      isAllowed={isAllowed}
+      onChange={(text) => onChange({ ...line, [key]: lineFromEditing(text, objects) })}
+    />
+  ));
+}
+
+/** Taken over when the person is done, so that a half-written field is no step of its own. */
+function LineField(props: {
+  label: string;
+  value: string;
+  isAllowed: boolean;
+  onChange: (value: string) => void;
+}) {
+  const { label, value, isAllowed, onChange } = props;
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  return (
+    <label className="flex flex-col gap-1">
+      <span className="text-sm font-semibold text-muted">{label}</span>
+      <input
+        value={text}
+        maxLength={150}
+        disabled={!isAllowed}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => text !== value && onChange(text)}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        className="h-7 rounded-box border border-hairline bg-white px-1.5 disabled:bg-mist"
+      />
+    </label>
+  );
+}
