@@ -125,6 +125,13 @@ describe('sizes of a table', () => {
     expect(heights[1]).toBeGreaterThan(heights[2]!);
   });
 
+  it('that fits the page never come out wider than their room, whatever fraction of a pixel that has', () => {
+    for (const room of [604.72, 300.5, 299.99]) {
+      const { widths } = layoutTable(table, 'page', room);
+      expect(widths.reduce((sum, each) => sum + each, 0)).toBe(Math.floor(room));
+    }
+  });
+
   it('that follows its source keep the heights of the source, and grow where text wraps', () => {
     const { widths, heights } = layoutTable(table, 'source', 300);
     expect(widths).toEqual([63, 63, 63]);

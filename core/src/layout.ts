@@ -135,7 +135,8 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
     });
   }
   const source = columnWidths(snapshot);
-  const widths = fit === 'source' ? source : shareWidth(grid, dresses, source, merged, room);
+  const widths =
+    fit === 'source' ? source : shareWidth(grid, dresses, source, merged, Math.floor(room));
   const given = rowHeights(snapshot);
   const heights = given.map((height) => (height === 0 || fit === 'source' ? height : 0));
   const hasMerges = merged.size > 0;
