@@ -1,6 +1,6 @@
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium, installDebianPackages } from './setup/debian.mjs';
+import { chromium, FOR_TESTS, installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
 import { ROOT, RUN } from './setup/paths.mjs';
 import { run, say } from './setup/say.mjs';
@@ -14,7 +14,7 @@ const [flag, only, ...words] = process.argv.slice(2);
 const wants = (part) => flag !== '--only' || only === part;
 const total = { passed: 0, failed: 0 };
 
-await installDebianPackages();
+await installDebianPackages(FOR_TESTS);
 await installPackages();
 const { build } = await import('./setup/build.mjs');
 await build();

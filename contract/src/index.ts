@@ -3,6 +3,7 @@ import './without-jit.ts';
 export * from './document.ts';
 export * from './events.ts';
 export * from './fault.ts';
+export * from './outputs.ts';
 export * from './people.ts';
 export * from './sources.ts';
 export * from './tethers.ts';

@@ -115,6 +115,11 @@ const FAULTS = {
     `The range holds ${p.cells} cells, more than one placed table can show.`,
     'Choose a range of at most 200,000 cells.',
   ],
+  'printer-missing': () => [
+    'The server has no Chromium to print with.',
+    'Print from your own browser, or ask the person who runs the server to install it.',
+  ],
+  'printing-stopped': () => ['Printing was stopped.', 'Nothing was kept: start it again.'],
   'not-signed-in': () => [
     'You are not signed in.',
     'Sign in to go on; what you wrote is kept here.',

@@ -156,7 +156,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await expect(heading).toHaveCSS('font-family', /Source Serif/);
   await expect(panel(report).getByLabel('Widths')).toHaveValue('document');
   await panel(report).getByLabel('Letters').selectOption('source');
-  await expect(heading).toHaveCSS('font-family', /Calibri/);
+  await expect(heading).toHaveCSS('font-family', /Carlito/);
   // White letters of the dark header would be lost on white paper.
   await expect(heading).toHaveCSS('color', 'rgb(16, 36, 43)');
   await expect(look).toHaveValue('mixed');

@@ -5,6 +5,7 @@ import { fault } from '@tether/core';
 import express, { type Express } from 'express';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
+import { outputRoutes } from './api/outputs.ts';
 import { signInRoutes } from './api/people.ts';
 import { onUnexpected, parseRequest, refuse, securityHeaders } from './api/respond.ts';
 import { sourceRoutes } from './api/sources.ts';
@@ -35,6 +36,7 @@ export function buildApp(services: Services, webRoot: string | null): Express {
     if (query) response.json(await pageLog(db, query));
   });
   api.use('/documents', documentRoutes(services));
+  api.use('/documents', outputRoutes(services));
   api.use('/tethers', tetherRoutes(services));
   api.use('/snapshots', snapshotRoutes(services));
   api.use('/sources', sourceRoutes(services));

@@ -14,7 +14,7 @@ import { startReader } from './sources/reader.ts';
 /**
  * The server process. Settings come from the environment, set by the start command: DATABASE_URL, MIGRATIONS,
  * TETHER_SOURCES, TETHER_ROOTS (places below which source folders may lie, with `:` between; without it that of
- * TETHER_SOURCES), PORT (0 for any), WEB_ROOT. With `--reset-demo` it restores the demo and ends.
+ * TETHER_SOURCES), PORT (0 for any), WEB_ROOT, CHROMIUM (what prints; without it nothing is printed here). With `--reset-demo` it restores the demo and ends.
  * When it serves, it prints one line `listening <port>`.
  */
 const { values } = parseArgs({ options: { 'reset-demo': { type: 'boolean' } } });
@@ -49,6 +49,7 @@ async function serve(): Promise<void> {
     reader,
     events,
     roots: rootsFrom(process.env.TETHER_ROOTS),
+    chromium: process.env.CHROMIUM || null,
     hasDemo: true,
     get keeper() {
       return keeper;

@@ -11,6 +11,8 @@ export interface Services {
   events: EventHub;
   /** Places on the server below which the operator allows source folders. */
   roots: readonly string[];
+  /** Path of the Chromium that prints, or null. */
+  chromium: string | null;
   /** Whether the demo is loaded: the sign-in page then offers its people. */
   hasDemo: boolean;
 }

@@ -29,7 +29,7 @@ export async function startTestServer() {
   const reader = startReader();
   const keeper = new SourceKeeper(db, reader, events);
   await keeper.start();
-  const services = { db, reader, keeper, events, roots: [sources], hasDemo: true };
+  const services = { db, reader, keeper, events, roots: [sources], chromium: null, hasDemo: true };
   const app = buildApp(services, null);
   return {
     ...services,

@@ -18,27 +18,36 @@ export function chromium() {
   return ['/usr/bin/chromium'].find((path) => existsSync(path)) ?? null;
 }
 
-/** Installs Debian's postgresql and chromium where they are missing. */
-export async function installDebianPackages() {
-  const missing = [
-    ...(postgresPrograms() ? [] : ['postgresql']),
-    ...(chromium() ? [] : ['chromium']),
-  ];
+/** What must be there of each package. */
+const PRESENT = {
+  postgresql: () => postgresPrograms() !== null,
+  chromium: () => chromium() !== null,
+  'poppler-utils': () => existsSync('/usr/bin/pdftotext'),
+};
+
+/** What the tests need beside what the product needs: tools that read printed pages back. */
+export const FOR_TESTS = ['poppler-utils'];
+
+/** Installs Debian's postgresql and chromium, and `more`, where they are missing. */
+export async function installDebianPackages(more = []) {
+  const stillMissing = () => ['postgresql', 'chromium', ...more].filter((name) => !PRESENT[name]());
+  const missing = stillMissing();
   if (missing.length === 0) return;
+  const names = missing.join(' and ');
   const command = `apt-get install --yes --no-install-recommends ${missing.join(' ')}`;
   if (process.getuid?.() !== 0) {
     giveUp(
-      `Debian's ${missing.join(' and ')} must be installed first, and this account may not install packages.`,
+      `Debian's ${names} must be installed first, and this account may not install packages.`,
       `Run once:  sudo apt-get update && sudo ${command}`,
     );
   }
-  say(`Installing Debian's ${missing.join(' and ')} (once; this can take a few minutes)`);
+  say(`Installing Debian's ${names} (once; this can take a few minutes)`);
   const options = { quiet: true, env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
   await run('apt-get', ['update'], options);
   const installed = await run('apt-get', command.split(' ').slice(1), options);
-  if (installed.code !== 0 || !postgresPrograms() || !chromium()) {
+  if (installed.code !== 0 || stillMissing().length > 0) {
     giveUp(
-      `Installing ${missing.join(' and ')} did not work:\n${installed.output.slice(-1500)}`,
+      `Installing ${names} did not work:\n${installed.output.slice(-1500)}`,
       `Try it by hand:  apt-get update && ${command}`,
     );
   }

@@ -31,6 +31,7 @@ import { store } from './app/store.ts';
 import { Desk } from './desk/Desk.tsx';
 
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
+const PrintPage = lazy(() => import('./report/PrintPage.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));
 const Log = lazy(() => import('./log/Log.tsx'));
 
@@ -41,6 +42,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Desk /> },
       { path: '/documents/:id', element: <Workbench /> },
+      { path: '/documents/:id/print', element: <PrintPage /> },
       { path: '/sources/:id?', element: <Sources /> },
       { path: '/log', element: <Log /> },
       { path: '*', element: <NotHere /> },

@@ -32,14 +32,14 @@ function SignedIn({ name, title }: { name: string; title: string }) {
     dispatch(api.util.resetApiState());
   };
   return (
-    <div className="flex h-full flex-col">
+    <div className="flex h-full flex-col print:block print:h-auto">
       <a
         href="#page"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-white focus:p-2"
       >
         Skip to the page
       </a>
-      <header className="flex h-10 shrink-0 items-center gap-6 border-b border-hairline bg-white px-4">
+      <header className="not-printed flex h-10 shrink-0 items-center gap-6 border-b border-hairline bg-white px-4">
         <NavLink to="/" aria-label="Obedient Tether, to the desk" className="flex">
           <Wordmark />
         </NavLink>

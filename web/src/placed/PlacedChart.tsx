@@ -24,7 +24,7 @@ export function PlacedChart({ snapshot, making, label, height = 300 }: Props) {
     <figure className="m-0">
       {data.groups[0]?.series.length ? (
         <div style={{ height }}>
-          <Suspense fallback={null}>
+          <Suspense fallback={<div className="size-full animate-pulse bg-mist" aria-hidden />}>
             <ChartFigure data={data} label={label} />
           </Suspense>
         </div>

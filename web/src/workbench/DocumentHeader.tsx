@@ -1,6 +1,7 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { Plus, RefreshCw } from 'lucide-react';
+import { Plus, Printer, RefreshCw } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
 import { useRenameDocumentMutation } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
@@ -46,6 +47,12 @@ export function DocumentHeader({ saved, objects, saveState, onPlace }: Props) {
       <span role="status" className={`ml-auto ${refusal ? 'text-adrift' : 'text-muted'}`}>
         {refusal ? refusal.fault.message : saveWords(saveState)}
       </span>
+      <Link
+        to={`/documents/${saved.id}/print`}
+        className="flex h-8 items-center gap-1.5 rounded-box border border-transparent px-2.5 font-semibold hover:bg-mist"
+      >
+        <Printer size={14} aria-hidden /> Print
+      </Link>
       <Button onClick={onPlace} disabled={!isAllowed} title={whyNot}>
         <Plus size={15} aria-hidden /> Place
       </Button>

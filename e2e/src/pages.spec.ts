@@ -1,0 +1,216 @@
+import { execFileSync } from 'node:child_process';
+import { readFile } from 'node:fs/promises';
+import type { Page } from '@playwright/test';
+import { textWidth } from '@tether/core';
+import { setCell } from '@tether/demo';
+import {
+  cleat,
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  placed,
+  test,
+  text,
+} from './fixtures.ts';
+
+const COUNTS = 'Planting counts by plot';
+const PILES = 'Boardwalk piles as driven';
+const panel = (page: Page) => page.getByRole('complementary');
+const field = (page: Page, name: string) => panel(page).getByLabel(name, { exact: true });
+const saved = (page: Page) => expect(header(page)).toContainText('Saved');
+const sheets = (page: Page) => page.locator('.sheet');
+
+/** A caption: what its number says before its words, which the style sheet puts there. */
+async function captionNames(page: Page): Promise<(string | null)[]> {
+  return page
+    .locator('figcaption')
+    .evaluateAll((all) => all.map((each) => each.getAttribute('data-name')));
+}
+
+async function giveCaption(page: Page, object: string, words: string, as = 'table') {
+  await cleat(page, object).click();
+  await field(page, 'Caption').selectOption(as);
+  await page.keyboard.type(words);
+}
+
+test('captions are numbered, references follow them, and moving an object renumbers both', async ({
+  report,
+}) => {
+  await giveCaption(report, COUNTS, 'Plants set and surviving');
+  await giveCaption(report, PILES, 'Piles as driven');
+  expect(await captionNames(report)).toEqual(['Table 1', 'Table 2']);
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('Control+End');
+  await report.keyboard.type(' See ');
+  await report.getByRole('button', { name: 'Reference to a table or figure' }).click();
+  await report.getByRole('menuitem', { name: /Piles as driven/ }).click();
+  const reference = text(report).locator('[data-reference]');
+  await expect(reference).toHaveText('Table 2');
+
+  // The first counts as a figure now: the other becomes the first table.
+  await cleat(report, COUNTS).click();
+  await field(report, 'Form').selectOption('chart');
+  expect(await captionNames(report)).toEqual(['Figure 1', 'Table 1']);
+  await expect(reference).toHaveText('Table 1');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(reference).toHaveText('Table 2');
+
+  // Up over everything, with its caption.
+  await cleat(report, PILES).click();
+  for (let step = 0; step < 8; step++)
+    await panel(report).getByRole('button', { name: 'Move up' }).click();
+  await expect(reference).toHaveText('Table 1');
+  await report.getByRole('button', { name: 'List of tables and figures' }).click();
+  const list = report.getByRole('navigation', { name: 'List of tables and figures' });
+  await expect(list).toContainText('Table 1. Piles as driven1');
+  await expect(list).toContainText('Table 2. Plants set and surviving');
+  await expectAccessible(report);
+  await saved(report);
+  await report.reload();
+  await expect(reference).toHaveText('Table 1');
+});
+
+test('what is set for a row stays with it when rows are inserted above and figures change', async ({
+  product,
+  report,
+}) => {
+  const table = placed(report, COUNTS);
+  const cell = (name: string) => table.getByRole('cell', { name, exact: true });
+  await cleat(report, COUNTS).click();
+  await cell('SC-07').click();
+  await expect(field(report, 'Row')).toHaveValue('7');
+  await field(report, 'Column').selectOption('all');
+  await field(report, 'Weight').selectOption('on');
+  await expect(cell('SC-07')).toHaveCSS('font-weight', '700');
+  await field(report, 'Row').selectOption('all');
+  await field(report, 'Column').selectOption({ label: 'Species' });
+  await panel(report).getByText('Leave this column out').click();
+  await expect(table).not.toContainText('Glasswort');
+  await expectAccessible(report);
+  await saved(report);
+
+  // Rows change places in the source: what was SC-06 is SC-07 now, and the other way round.
+  await product.save('monitoring/planting-counts.xlsx', [
+    setCell('Counts', 'A10', 'SC-07'),
+    setCell('Counts', 'B10', 'Sea lavender'),
+    setCell('Counts', 'A11', 'SC-06'),
+    setCell('Counts', 'B11', 'Sea aster'),
+  ]);
+  await expect(panel(report)).toContainText('behind');
+  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await expect(header(report)).toContainText('2 in step');
+  await expect(table.getByRole('row').nth(6)).toContainText('SC-07');
+  await expect(cell('SC-07')).toHaveCSS('font-weight', '700');
+  await expect(cell('SC-06')).toHaveCSS('font-weight', '400');
+  await expect(table).not.toContainText('Glasswort');
+
+  const list = panel(report).getByRole('list', { name: 'Set in this table' });
+  await list.getByRole('button', { name: /Column Species: back/ }).click();
+  await expect(table).toContainText('Glasswort');
+  await panel(report)
+    .getByRole('button', { name: /All back/ })
+    .click();
+  await expect(cell('SC-07')).toHaveCSS('font-weight', '400');
+});
+
+test('a facsimile is drawn as vectors and scales as one piece', async ({ report }) => {
+  await cleat(report, COUNTS).click();
+  await field(report, 'Form').selectOption('facsimile');
+  const figure = text(report).getByRole('img', { name: COUNTS });
+  await expect(figure.locator('text', { hasText: 'SC-04' })).toBeVisible();
+  const before = (await figure.boundingBox())!;
+  await field(report, 'Width').fill('80');
+  await field(report, 'Width').press('Enter');
+  await expect.poll(async () => Math.round((await figure.boundingBox())!.width)).toBe(302);
+  const after = (await figure.boundingBox())!;
+  expect(after.height / before.height).toBeCloseTo(after.width / before.width, 2);
+});
+
+test('a long table goes on on the next pages under its header, and the printed pages are those on the screen', async ({
+  report,
+}) => {
+  const place = await openPlace(report, 'Monitoring', /tide-gauge/);
+  await place.getByLabel('Cells', { exact: true }).fill('A1:B120');
+  await place.getByLabel('Name', { exact: true }).fill('Hours of tide');
+  await expect(place.getByRole('button', { name: 'Place it' })).toBeEnabled();
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await giveCaption(report, 'Hours of tide', 'Levels at the gauge');
+  await expect(text(report).getByText('Table 1, continued').first()).toBeAttached();
+  await text(report).getByText('Sallow Creek saltmarsh').click();
+  await panel(report).getByText('Head and foot of the pages').click();
+  await panel(report).getByLabel('Head at the left').fill('{title}');
+  await panel(report).getByLabel('Head at the left').press('Enter');
+  await saved(report);
+  const onScreen = await sheets(report).count();
+  expect(onScreen).toBeGreaterThan(3);
+
+  await header(report).getByRole('link', { name: 'Print' }).click();
+  await expect(report.getByRole('status').filter({ hasText: `${onScreen} pages` })).toBeVisible();
+  await expectAccessible(report);
+  const coming = report.waitForEvent('download');
+  await report.getByRole('button', { name: 'Save as PDF' }).click();
+  const path = await (await coming).path();
+  expect((await readFile(path)).subarray(0, 5).toString()).toBe('%PDF-');
+
+  // Read back with poppler: as many pages, of A4, the text as text in named faces, each on its page.
+  const read = (program: string, ...options: string[]) =>
+    execFileSync(program, options, { encoding: 'utf8' });
+  const info = read('pdfinfo', path);
+  expect(info).toMatch(new RegExp(`Pages:\\s+${onScreen}\\n`));
+  expect(info).toMatch(/Page size:\s+59[45]\.\d+ x 84[12]\.\d+ pts|Page size:.*A4/);
+  const pages = read('pdftotext', '-layout', path, '-').split('\f').slice(0, onScreen);
+  pages.forEach((page, index) => {
+    expect(page).toMatch(new RegExp(`${index + 1} ?/ ?${onScreen}`));
+    expect(page.trimStart()).toMatch(/^Autumn monitoring report/);
+  });
+  expect(pages.filter((page) => page.includes('Table 1, continued')).length).toBeGreaterThan(0);
+  const words = pages.join(' ').replace(/\s+/g, ' ');
+  expect(words).toContain('All plots were counted between 5 and 8 October at low water.');
+  expect(words).toContain('All plots 2,160 1,815 84% 42%');
+  const fonts = read('pdffonts', path);
+  expect(fonts).toMatch(/SourceSerif4/);
+  expect(fonts).not.toMatch(/Type 3/);
+});
+
+test('printing can be stopped, and who may only look can print', async ({ product, browser }) => {
+  const odile = await product.window(browser, 'Odile Marram');
+  await odile
+    .getByRole('listitem')
+    .getByRole('link', { name: /Autumn monitoring report/ })
+    .click();
+  await header(odile).getByRole('link', { name: 'Print' }).click();
+  await odile.getByRole('button', { name: 'Save as PDF' }).click();
+  await odile.getByRole('button', { name: 'Stop' }).click();
+  await expect(odile.getByRole('button', { name: 'Save as PDF' })).toBeEnabled();
+  const coming = odile.waitForEvent('download');
+  await odile.getByRole('button', { name: 'Save as PDF' }).click();
+  expect((await coming).suggestedFilename()).toBe('Autumn monitoring report.pdf');
+  await odile.context().close();
+});
+
+test('widths of text are those that the browser draws', async ({ report }) => {
+  // An independent reader of the same fonts: the browser, without kerning.
+  const drawn = await report.evaluate(async () => {
+    await document.fonts.ready;
+    const cells = [...document.querySelectorAll<HTMLTableCellElement>('.placed-table td')];
+    return cells
+      .filter((cell) => cell.textContent !== '' && getComputedStyle(cell).whiteSpace === 'pre')
+      .map((cell) => {
+        const range = document.createRange();
+        range.selectNodeContents(cell);
+        const style = getComputedStyle(cell);
+        return {
+          text: cell.textContent ?? '',
+          family: style.fontFamily.split(',')[0]!.replaceAll('"', ''),
+          size: Number.parseFloat(style.fontSize) * 0.75,
+          bold: Number(style.fontWeight) >= 600,
+          width: range.getBoundingClientRect().width,
+        };
+      });
+  });
+  expect(drawn.length).toBeGreaterThan(100);
+  for (const { text: words, width, ...letters } of drawn) {
+    expect(Math.abs(textWidth(words, letters) - width)).toBeLessThan(0.7);
+  }
+});

@@ -1,0 +1,103 @@
+import { PAPER_SIZES } from '@tether/core';
+import type { Editor } from '@tiptap/react';
+import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
+import { DrawAll } from '../placed/InView.tsx';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { readSettings } from './ReportDocument.ts';
+import { ReportPages } from './ReportEditor.tsx';
+import { useDocumentPrint } from './useDocumentPrint.ts';
+
+/** A document as it will be printed: the sheets alone, and what to do with them. */
+export default function PrintPage() {
+  const { id = '' } = useParams();
+  const { data: saved, error } = useDocumentQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: tethers } = useTethersQuery(id, { refetchOnMountOrArgChange: true });
+  const [editor, setEditor] = useState<Editor | null>(null);
+  const count = useStillPages(editor);
+  const { state, start, stop } = useDocumentPrint(id);
+  if (error && !saved) {
+    return (
+      <main className="mx-auto max-w-xl p-8">
+        <FaultNote fault={faultOf(error)} />
+      </main>
+    );
+  }
+  if (!saved || !tethers) return null;
+  const paper = editor ? readSettings(editor).paper : null;
+  const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
+  const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
+  return (
+    <main
+      className="h-full overflow-auto print:h-auto print:overflow-visible"
+      {...(count === null ? {} : { 'data-print-ready': count })}
+    >
+      <title>{`Print ${saved.name} · Obedient Tether`}</title>
+      <style>{`@page { size: ${size}; margin: 0 }`}</style>
+      <div className="not-printed sticky top-0 z-20 flex h-12 items-center gap-4 border-b border-hairline bg-white px-4">
+        <Link to={`/documents/${id}`} className="flex items-center gap-1.5 hover:underline">
+          <ArrowLeft size={14} aria-hidden /> Back to the document
+        </Link>
+        <h1 className="truncate text-[16px] font-semibold">{saved.name}</h1>
+        <span role="status" className="ml-auto text-muted">
+          {state.kind === 'printing'
+            ? state.words
+            : count === null
+              ? 'Breaking into pages …'
+              : `${count} ${count === 1 ? 'page' : 'pages'}`}
+        </span>
+        {state.kind === 'printing' ? (
+          <Button onClick={stop}>
+            <X size={14} aria-hidden /> Stop
+          </Button>
+        ) : (
+          <Button onClick={start} disabled={count === null}>
+            <FileDown size={14} aria-hidden /> Save as PDF
+          </Button>
+        )}
+        <Button kind="primary" disabled={count === null} onClick={() => window.print()}>
+          <Printer size={14} aria-hidden /> Print
+        </Button>
+      </div>
+      {state.kind === 'failed' && (
+        <div className="not-printed mx-auto max-w-xl p-4">
+          <FaultNote fault={state.fault} />
+        </div>
+      )}
+      <DrawAll.Provider value={true}>
+        <ReportPages saved={saved} isEditable={false} gap={0} onEditor={setEditor} />
+      </DrawAll.Provider>
+    </main>
+  );
+}
+
+/** Frames that nothing may change in until the pages count as still. */
+const STILL_FRAMES = 12;
+
+/** How many pages there are, once everything is drawn, the fonts are there and nothing moves any more. */
+function useStillPages(editor: Editor | null): number | null {
+  const [count, setCount] = useState<number | null>(null);
+  useEffect(() => {
+    if (!editor) return;
+    let still = 0;
+    let before = '';
+    let frame = 0;
+    const look = () => {
+      const root = editor.view.dom;
+      const sheets = document.querySelectorAll('.sheet').length;
+      const isWaiting =
+        document.fonts.status !== 'loaded' || root.querySelector('.animate-pulse') !== null;
+      const now = `${sheets} ${root.scrollHeight}`;
+      still = isWaiting || now !== before ? 0 : still + 1;
+      before = now;
+      if (still >= STILL_FRAMES) setCount(sheets);
+      else frame = requestAnimationFrame(look);
+    };
+    frame = requestAnimationFrame(look);
+    return () => cancelAnimationFrame(frame);
+  }, [editor]);
+  return count;
+}
