@@ -1,7 +1,7 @@
 import { isoToSerial } from './date.ts';
 import { hasHeaderRow } from './header.ts';
 import { PIXELS_PER_MM } from './layout.ts';
-import { inkOf, showNumber, showsDate } from './numberformat.ts';
+import { inkOf, showNumber } from './numberformat.ts';
 import {
   type Override,
   type OverrideLook,
@@ -170,28 +170,31 @@ function dressCell(
   look: TableLook,
   document: DocumentLook,
   role: Role,
-  code: string | null,
+  code: ColumnFormat | null,
   override: OverrideLook | null,
 ): Cell {
-  const before = cell.dress === undefined ? undefined : wardrobe.source[cell.dress];
   const result: Cell = { ...cell };
-  let dress: Dress | undefined = before;
-  if (look.letters === 'document') {
-    dress = documentLetters(dress, role);
-    if (cell.runs) result.runs = cell.runs.map(plainRun);
-  }
-  if (look.fills === 'document') {
-    dress = documentFills(dress, STYLES[document.tableStyle][role], look.letters === 'document');
-    delete result.bar;
-  }
-  if (code !== null && showsDate(code) === (cell.type === 'date')) reshow(result, code);
+  if (look.letters === 'document' && cell.runs) result.runs = cell.runs.map(plainRun);
+  if (look.fills === 'document' && result.bar) delete result.bar;
+  // Cells of the same dress in the same part of the table are dressed alike.
+  const alike = wardrobe.alike(cell.dress, role, (before) => {
+    let dress = before;
+    if (look.letters === 'document') dress = documentLetters(dress, role);
+    if (look.fills === 'document') {
+      const isOwn = look.letters === 'document';
+      dress = documentFills(dress, STYLES[document.tableStyle][role], isOwn);
+    }
+    return dress;
+  });
+  if (alike !== undefined) result.dress = alike;
+  if (code !== null && code.isOfDates === (cell.type === 'date')) reshow(result, code.code);
   if (override) {
     if (override.format !== undefined) reshow(result, override.format);
+    const dress = alike === undefined ? undefined : wardrobe.all[alike];
     const changed = overriddenDress(dress, override, cell.type === 'blank');
     if (changed !== dress && override.colour !== undefined) delete result.ink;
-    dress = changed;
+    if (changed !== dress) result.dress = wardrobe.put(changed!);
   }
-  if (dress !== before) result.dress = wardrobe.put(dress!);
   return result;
 }
 
@@ -282,16 +285,28 @@ function reshow(cell: Cell, code: string): void {
   cell.format = code;
   const ink = inkOf(cell.type === 'number' ? (cell.value as number) : 0, code);
   if (ink) cell.ink = ink;
-  else delete cell.ink;
+  else if (cell.ink !== undefined) delete cell.ink;
+}
+
+/** A number format code, and whether it is one of dates. */
+interface ColumnFormat {
+  code: string;
+  isOfDates: boolean;
 }
 
 /** The document's number format of each column; null where it leaves the source's. */
-function documentFormats(grid: (Cell | undefined)[][], document: DocumentLook): (string | null)[] {
+function documentFormats(
+  grid: (Cell | undefined)[][],
+  document: DocumentLook,
+): (ColumnFormat | null)[] {
   const width = grid[0]?.length ?? 0;
   return Array.from({ length: width }, (_, column) => {
     const cells = grid.flatMap((row) => (row[column] ? [row[column]] : []));
     const date = cells.find(({ type }) => type === 'date');
-    if (date) return String(date.value).includes('T') ? `${document.dates} h:mm` : document.dates;
+    if (date) {
+      const hasTime = String(date.value).includes('T');
+      return { code: hasTime ? `${document.dates} h:mm` : document.dates, isOfDates: true };
+    }
     const numbers = cells.filter(({ type }) => type === 'number');
     const [first] = numbers;
     if (!first) return null;
@@ -302,11 +317,11 @@ function documentFormats(grid: (Cell | undefined)[][], document: DocumentLook): 
     if (shares > 0 && shares < formats.size) return null;
     const scale = shares > 0 ? 100 : 1;
     const isWhole = numbers.every(({ value }) => {
-      const shown = Number(((value as number) * scale).toPrecision(12));
-      return Number.isInteger(shown);
+      const shown = (value as number) * scale;
+      return Number.isInteger(shown) || Number.isInteger(Number(shown.toPrecision(12)));
     });
     const decimals = isWhole || document.decimals === 0 ? '' : `.${'0'.repeat(document.decimals)}`;
-    return shares > 0 ? `0${decimals}%` : `#,##0${decimals}`;
+    return { code: shares > 0 ? `0${decimals}%` : `#,##0${decimals}`, isOfDates: false };
   });
 }
 
@@ -354,9 +369,25 @@ function bands(
 class Wardrobe {
   readonly all: Dress[];
   readonly #known = new Map<string, number>();
+  readonly #alike = new Map<string, number | undefined>();
 
   constructor(readonly source: readonly Dress[]) {
     this.all = [...source];
+  }
+
+  /** The index of what `change` makes of a source's dress in a part of the table, worked out once. */
+  alike(
+    index: number | undefined,
+    role: Role,
+    change: (before: Dress | undefined) => Dress | undefined,
+  ): number | undefined {
+    const key = `${index ?? ''} ${role}`;
+    if (!this.#alike.has(key)) {
+      const before = index === undefined ? undefined : this.source[index];
+      const after = change(before);
+      this.#alike.set(key, after === before ? index : this.put(after!));
+    }
+    return this.#alike.get(key);
   }
 
   put(dress: Dress): number {

@@ -106,6 +106,7 @@ export function placeOverrides(
   snapshot: Snapshot,
   overrides: readonly Override[],
 ): { placed: PlacedOverride[]; waiting: Override[] } {
+  if (overrides.length === 0) return { placed: [], waiting: [] };
   const grid = gridOf(snapshot);
   const rows = rowKeys(grid);
   const columns = columnKeys(grid);

@@ -144,6 +144,18 @@ test('a long table goes on on the next pages under its header, and the printed p
   await saved(report);
   const onScreen = await sheets(report).count();
   expect(onScreen).toBeGreaterThan(3);
+  // What follows a break stands at the head of the text of its sheet, also behind a break within a paragraph.
+  const strays = await report.evaluate(() => {
+    const top = (element: Element) => element.getBoundingClientRect().top;
+    const heads = [...document.querySelectorAll('.sheet')].map(
+      (sheet) => top(sheet) + (25 / 25.4) * 96,
+    );
+    return [...document.querySelectorAll('.page-gap')]
+      .map((gap) => gap.getBoundingClientRect().bottom)
+      .filter((y) => !heads.some((head) => Math.abs(head - y) < 3));
+  });
+  expect(strays).toEqual([]);
+  await expect(text(report).locator('span.page-gap')).not.toHaveCount(0);
 
   await header(report).getByRole('link', { name: 'Print' }).click();
   await expect(report.getByRole('status').filter({ hasText: `${onScreen} pages` })).toBeVisible();

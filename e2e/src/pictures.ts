@@ -112,6 +112,36 @@ test('pictures', async ({ product, desk }) => {
   await picture(desk, 'sources-text');
   await desk.getByLabel('Find a source').fill('');
 
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  await openReport(desk);
+  const give = async (object: string, form: string, as: string, words: string) => {
+    await cleat(desk, object).click();
+    await panel.getByLabel('Form', { exact: true }).selectOption(form);
+    await panel.getByLabel('Caption', { exact: true }).selectOption(as);
+    await desk.keyboard.type(words);
+  };
+  await give(
+    'Boardwalk piles as driven',
+    'facsimile',
+    'figure',
+    'Piles as driven, from the works file',
+  );
+  await give('Planting counts by plot', 'table', 'table', 'Plants set and surviving in October');
+  await panel.getByLabel('Look', { exact: true }).selectOption('document');
+  await desk.getByRole('cell', { name: 'SC-07', exact: true }).click();
+  await panel.getByLabel('Column', { exact: true }).selectOption('all');
+  await panel.getByLabel('Weight', { exact: true }).selectOption('on');
+  await panel.getByLabel('Fill', { exact: true }).fill('#f3e3cf');
+  await toPlace(390, 960);
+  await picture(desk, 'captions-and-overrides');
+  await expect(header(desk)).toContainText('Saved');
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.getByText(/^\d+ pages?$/)).toBeVisible();
+  await desk.locator('[data-print-ready]').evaluate((element) => {
+    element.scrollTop = 640;
+  });
+  await picture(desk, 'print');
+
   await desk.getByRole('link', { name: 'Log' }).click();
   await desk.getByRole('button', { name: 'Change slip' }).first().click();
   await expect(desk.getByRole('table')).toContainText('SC-04');

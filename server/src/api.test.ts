@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { type DocumentDetail, PLACED_NODE, type Tether } from '@tether/contract';
+import {
+  type DocumentDetail,
+  PLACED_NODE,
+  printProgressSchema,
+  settingsOf,
+  type Tether,
+} from '@tether/contract';
+import { USUAL_PAPER } from '@tether/core';
 import supertest from 'supertest';
 import { startTestServer } from './testing.fixture.ts';
 
@@ -33,6 +40,8 @@ describe('the gate', () => {
     ['patch', `/api/documents/${id}`],
     ['put', `/api/documents/${id}/content`],
     ['get', `/api/documents/${id}/tethers`],
+    ['get', `/api/documents/${id}/print`],
+    ['get', `/api/documents/${id}/print/${id}`],
     ['post', `/api/documents/${id}/tethers`],
     ['get', '/api/tethers/needs-you'],
     ['post', '/api/tethers/refresh'],
@@ -298,3 +307,40 @@ function nested(levels: number): object {
   for (let n = 0; n < levels; n++) node = { type: 'blockquote', content: [node] };
   return { type: 'doc', content: [node] };
 }
+
+describe('printing', () => {
+  test('a document that is not there is not found', async () => {
+    const answer = await ines.get(`/api/documents/${randomUUID()}/print`).expect(404);
+    expect(answer.body.fault.code).toBe('not-found');
+  });
+
+  test('without a Chromium it says so and what else can be done', async () => {
+    const answer = await ines.get(`/api/documents/${report.id}/print`).expect(200);
+    const lines = answer.text.trim().split('\n');
+    expect(printProgressSchema.parse(JSON.parse(lines.at(-1)!))).toMatchObject({
+      fault: { code: 'printer-missing', hint: expect.stringContaining('your own browser') },
+    });
+  });
+
+  test('a printed file that nobody printed is not found', async () => {
+    await ines.get(`/api/documents/${report.id}/print/${randomUUID()}`).expect(404);
+  });
+});
+
+describe('what is settled for a document', () => {
+  test('is kept with its text', async () => {
+    const before = await current();
+    const paper = { ...USUAL_PAPER, isLandscape: true };
+    const content = { ...before.content, attrs: { paper } };
+    await ines
+      .put(`/api/documents/${report.id}/content`)
+      .send({ version: before.version, content })
+      .expect(200);
+    expect(settingsOf((await current()).content)).toMatchObject({ paper });
+  });
+
+  test('is as usual where it makes no sense', () => {
+    const odd = { attrs: { paper: { size: 'A0' }, look: 'loud', header: null } };
+    expect(settingsOf(odd)).toEqual(settingsOf({}));
+  });
+});

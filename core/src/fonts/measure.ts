@@ -106,6 +106,8 @@ export function wordsOf(text: string): string[] {
  * `overflow-wrap: anywhere`: behind spaces and hyphens, a word too long for a line anywhere. Never empty.
  */
 export function wrapText(text: string, letters: Letters, width: number): string[] {
+  const isOneLine = !text.includes('\n') && !text.includes('\r');
+  if (isOneLine && textWidth(text, letters) <= width + SLACK) return [text];
   const lines: string[] = [];
   for (const paragraph of text.split(/\r\n|\r|\n/)) {
     let line = '';

@@ -86,7 +86,10 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
   );
 });
 
-/** The parts of a part that stand on different pages, each with the gap before it. */
+/** The most rows that are drawn as one piece; more are drawn piece by piece as they come near the screen. */
+const PIECE_ROWS = 80;
+
+/** The pieces of a part that stand on different pages, each with the gap before it, long ones in pieces of their own. */
 function slices(
   part: TablePart,
   breaks: readonly TableBreak[],
@@ -94,10 +97,16 @@ function slices(
 ): { part: TablePart; gap: number | null }[] {
   const to = maxRows === undefined ? part.to : Math.min(part.to, part.from + maxRows);
   const starts = [part.from, ...breaks.map(({ place }) => place.row!)];
-  return starts.map((from, index) => ({
-    part: { ...part, from, to: Math.min(to, starts[index + 1] ?? to) },
-    gap: index === 0 ? null : breaks[index - 1]!.gap,
-  }));
+  return starts.flatMap((from, index) => {
+    const end = Math.min(to, starts[index + 1] ?? to);
+    const gap = index === 0 ? null : breaks[index - 1]!.gap;
+    const pieces = [{ part: { ...part, from, to: Math.min(end, from + PIECE_ROWS) }, gap }];
+    for (let at = from + PIECE_ROWS; at < end; at += PIECE_ROWS) {
+      const piece = { ...part, head: [], from: at, to: Math.min(end, at + PIECE_ROWS) };
+      pieces.push({ part: piece, gap: null });
+    }
+    return pieces;
+  });
 }
 
 function heightOf(heights: readonly number[], from: number, to: number): number {

@@ -32,7 +32,7 @@ export default function PrintPage() {
   const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
   return (
     <main
-      className="h-full overflow-auto print:h-auto print:overflow-visible"
+      className="print-view h-full overflow-auto print:h-auto print:overflow-visible"
       {...(count === null ? {} : { 'data-print-ready': count })}
     >
       <title>{`Print ${saved.name} · Obedient Tether`}</title>

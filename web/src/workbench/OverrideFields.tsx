@@ -114,7 +114,7 @@ export function OverrideFields({ tetherId, snapshot, overrides, isAllowed, onCha
         onChange={(italic) => set({ italic })}
       />
       <ColourField
-        label="Letters"
+        label="Letter colour"
         value={look.colour ?? null}
         disabled={!isAllowed}
         onChange={(colour) => set({ colour: colour ?? undefined })}
