@@ -57,7 +57,7 @@ export function TextRail({ editor }: { editor: Editor }) {
       aria-label="Text"
       aria-orientation="vertical"
       onKeyDown={onKeyDown}
-      className="flex w-11 shrink-0 flex-col items-center gap-0.5 border-r border-hairline bg-white py-2"
+      className="flex w-11 shrink-0 flex-col items-center gap-0.5 overflow-y-auto border-r border-hairline bg-white py-2"
     >
       <IconButton
         icon={Undo2}

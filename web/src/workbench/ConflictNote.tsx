@@ -1,13 +1,9 @@
-import {
-  type DocumentContent,
-  type DocumentDetail,
-  type DocumentNode,
-  isPlacedNode,
-} from '@tether/contract';
+import type { DocumentContent, DocumentDetail } from '@tether/contract';
 import type { Fault } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useNavigate } from 'react-router';
 import { useCreateDocumentMutation, useDocumentQuery, useMeQuery } from '../app/api.ts';
+import { asCopies } from '../report/asCopies.ts';
 import { Button } from '../ui/Button.tsx';
 
 /** Tells that somebody else saved meanwhile, and offers the two ways that lose nothing. */
@@ -51,22 +47,4 @@ export function ConflictNote(props: {
       </Button>
     </div>
   );
-}
-
-/** The text with every object marked as a copy, for a document of its own. */
-function asCopies(content: DocumentContent): DocumentContent {
-  const visit = (node: DocumentNode): DocumentNode => ({
-    ...node,
-    ...(isPlacedNode(node.type)
-      ? {
-          attrs: {
-            ...node.attrs,
-            tetherId: crypto.randomUUID(),
-            copyOf: (node.attrs?.copyOf ?? node.attrs?.tetherId) as string,
-          },
-        }
-      : {}),
-    ...(node.content ? { content: node.content.map(visit) } : {}),
-  });
-  return { ...content, content: content.content.map(visit) };
 }
