@@ -1,6 +1,6 @@
 import { captionName } from '@tether/contract';
 import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
-import { captionsIn } from './captions.ts';
+import { captionsIn } from './captionModel.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
 import { usePages } from './usePages.ts';
 

@@ -17,7 +17,7 @@ import {
 } from 'lucide-react';
 import { type KeyboardEvent, useRef } from 'react';
 import { IconButton } from '../ui/IconButton.tsx';
-import { captionsIn } from './captions.ts';
+import { captionsIn } from './captionModel.ts';
 import { insertList, insertReference } from './objectCommands.ts';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */

@@ -15,7 +15,8 @@ import {
 import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
 import { NodeSelection, TextSelection } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
-import { OWN_TETHER, objectsIn } from './placedObjectNode.ts';
+import { objectsIn } from './objectsIn.ts';
+import { OWN_TETHER } from './placedObjectNode.ts';
 
 /** Puts a new object into the text and selects it: in the line at the cursor, or behind the block that it stands in. */
 export function insertObject(editor: Editor, tetherId: string, form: Form): void {

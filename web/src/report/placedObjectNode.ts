@@ -1,8 +1,9 @@
-import { isPlacedNode, PLACED_INLINE, PLACED_NODE } from '@tether/contract';
+import { PLACED_INLINE, PLACED_NODE } from '@tether/contract';
 import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ReactNodeViewRenderer } from '@tiptap/react';
+import { objectsIn } from './objectsIn.ts';
 import { PlacedInline } from './PlacedInline.tsx';
 import { PlacedObject } from './PlacedObject.tsx';
 
@@ -122,17 +123,6 @@ export const PlacedInlineNode = Node.create({
   addNodeView: () =>
     ReactNodeViewRenderer(PlacedInline, { as: 'span', className: 'placed-inline' }),
 });
-
-/** Every placed object of the text with its tether's id and its place. */
-export function objectsIn(text: TextNode): { id: string; position: number; node: TextNode }[] {
-  const found: { id: string; position: number; node: TextNode }[] = [];
-  text.descendants((node, position) => {
-    if (isPlacedNode(node.type.name)) {
-      found.push({ id: String(node.attrs.tetherId), position, node });
-    }
-  });
-  return found;
-}
 
 /** Where the objects of the earlier text stand after the transactions, unless they were cut out. */
 function placesKept(transactions: readonly Transaction[], before: TextNode): Map<string, number> {
