@@ -38,6 +38,12 @@ export const reachSchema = z.discriminatedUnion('kind', [
     columns: z.array(z.string().max(1000)).min(1).max(200),
     hiddenRows,
   }),
+  z.object({
+    kind: z.literal('chart'),
+    sheet: sheetName,
+    chart: z.string().min(1).max(400),
+    hiddenRows,
+  }),
 ]) satisfies z.ZodType<Reach>;
 
 /** A question what a reach takes now, before placing it. */

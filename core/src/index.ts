@@ -30,3 +30,4 @@ export * from './sheet.ts';
 export * from './standing.ts';
 export * from './tableface.ts';
 export * from './taken.ts';
+export * from './takenchart.ts';

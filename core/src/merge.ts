@@ -101,7 +101,9 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
   return {
     totals: totals(old, now, headers, after.area.left),
     rows,
-    arrangement: arrangementChanged(before, after, counts.inserted + counts.removed > 0),
+    arrangement:
+      arrangementChanged(before, after, counts.inserted + counts.removed > 0) ||
+      chartKey(before) !== chartKey(after),
     counts,
   };
 }
@@ -122,7 +124,7 @@ export function summariseSlip({ counts, arrangement }: ChangeSlip): string {
     ...count(counts.looks, 'cell looks different', 'cells look different'),
   ];
   if (parts.length === 0)
-    return arrangement ? 'widths, heights or merged cells changed' : 'no change';
+    return arrangement ? 'widths, heights, merged cells or the chart changed' : 'no change';
   return parts.join(', ');
 }
 
@@ -139,6 +141,15 @@ function isFilled(cell: Cell | undefined): cell is Cell {
 
 function faceOf(cell: Cell | undefined): Face | null {
   return isFilled(cell) ? { type: cell.type, value: cell.value, text: cell.text } : null;
+}
+
+/** What an object with a chart shows beside the cells of its own sheet. */
+function chartKey({ chart, elsewhere }: Snapshot): string {
+  if (!chart) return '';
+  const others = elsewhere?.map(({ cells }) =>
+    cells.map(({ row, column, text }) => [row, column, text]),
+  );
+  return lookKey([chart, others ?? []]);
 }
 
 /** The same text for the same look, whatever order its keys came in. */

@@ -57,8 +57,17 @@ export interface ColumnsReach extends HiddenRows {
   columns: string[];
 }
 
+/** A chart of the source with the cells that it is drawn from, wherever these lie. */
+export interface ChartReach extends HiddenRows {
+  kind: 'chart';
+  /** The sheet that it stands on. */
+  sheet: string;
+  /** The chart's id within the source. */
+  chart: string;
+}
+
 /** Which part of a source a tether takes, and how it follows growth. */
-export type Reach = BlockReach | GrowingReach | NameReach | SheetReach | ColumnsReach;
+export type Reach = BlockReach | GrowingReach | NameReach | SheetReach | ColumnsReach | ChartReach;
 
 /** The most cells that one placed object may take. */
 export const MAX_REACH_CELLS = 200_000;
@@ -328,6 +337,8 @@ export function describeReach(reach: Reach): string {
       return `${quoteSheet(reach.sheet)}, whole sheet`;
     case 'picked columns':
       return `${quoteSheet(reach.sheet)}: ${reach.columns.join(', ')}`;
+    case 'chart':
+      return `${quoteSheet(reach.sheet)}, chart ${reach.chart}`;
   }
 }
 
@@ -346,5 +357,9 @@ export const REACH_WORDS: Record<Reach['kind'], { name: string; sentence: string
   'picked columns': {
     name: 'Picked columns',
     sentence: 'The columns with these headers, wherever they stand, until the data end.',
+  },
+  chart: {
+    name: 'Chart of the source',
+    sentence: 'The chart as it is drawn there, with its cells, wherever these lie.',
   },
 };

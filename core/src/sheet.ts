@@ -1,4 +1,5 @@
 import { type Area, holds, intersection } from './address.ts';
+import type { SourceChart } from './chart.ts';
 
 /** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
 export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank';
@@ -123,6 +124,10 @@ export interface Snapshot {
   dresses: Dress[];
   /** Column width in digit widths, row height in points, width of a digit in pixels. */
   defaults: { columnWidth: number; rowHeight: number; digitWidth: number };
+  /** The source's chart that is drawn from these cells, where a chart was taken. */
+  chart?: SourceChart;
+  /** Cells of that chart on other sheets. */
+  elsewhere?: Snapshot[];
 }
 
 /** A sheet of a source, as a list shows it. */
@@ -225,6 +230,8 @@ export function cutSnapshot(whole: Snapshot, area: Area): Snapshot {
     rows: whole.rows.filter((band) => band.index >= area.top && band.index <= area.bottom),
     dresses,
     defaults: whole.defaults,
+    ...(whole.chart ? { chart: whole.chart } : {}),
+    ...(whole.elsewhere ? { elsewhere: whole.elsewhere } : {}),
   };
 }
 

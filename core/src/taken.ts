@@ -45,7 +45,7 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
 }
 
 /** A note is said to those who work on the source; it is no part of what is shown elsewhere. */
-function withoutNote(cell: Cell): Cell {
+export function withoutNote(cell: Cell): Cell {
   if (cell.note === undefined) return cell;
   const { note: _, ...rest } = cell;
   return rest;

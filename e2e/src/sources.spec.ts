@@ -1,7 +1,17 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { expect, expectAccessible, openPlace, openReport, placed, test } from './fixtures.ts';
+import { setCell } from '@tether/demo';
+import {
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  openReport,
+  placed,
+  test,
+  text,
+} from './fixtures.ts';
 
 async function openSources(page: Page, folder: string, file: RegExp): Promise<void> {
   await page.getByRole('link', { name: 'Sources', exact: true }).click();
@@ -38,10 +48,38 @@ test('charts, notes and rules of a workbook are shown', async ({ desk }) => {
   await expectAccessible(desk);
 });
 
-test('in Place the outline of a chart takes the cells it is drawn from', async ({ report }) => {
+test('a chart of the source is taken over with its cells, follows them, and can be seen as a table', async ({
+  product,
+  report,
+}) => {
   const place = await openPlace(report);
-  await place.getByRole('button', { name: 'Cells of the chart Planted and surviving' }).click();
-  await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('Counts!A4:D16');
+  await place.getByRole('button', { name: 'The chart Planted and surviving' }).click();
+  await expect(place.getByRole('radio', { name: 'Chart of the source' })).toBeChecked();
+  await expect(place.getByRole('radio', { name: 'Chart', exact: true })).toBeChecked();
+  await expect(place.getByTestId('preview').getByRole('img')).toBeVisible();
+  await expect(place.getByLabel('Name', { exact: true })).toHaveValue('Planted and surviving');
+  await expectAccessible(report);
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await expect(text(report).getByRole('img', { name: 'Planted and surviving' })).toBeVisible();
+  const panel = report.getByRole('complementary');
+  await expect(panel).toContainText('Chart of the source.');
+  await expect(panel.getByLabel('Drawn', { exact: true })).toHaveValue('source');
+  await expect(header(report)).toContainText('Saved');
+
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(header(report)).toContainText('2 behind');
+  await header(report)
+    .getByRole('button', { name: /Refresh/ })
+    .click();
+  await expect(header(report)).toContainText('3 in step');
+  await panel.getByLabel('Form', { exact: true }).selectOption('table');
+  const table = placed(report, 'Planted and surviving');
+  await expect(table).toContainText('104');
+  // What stands between the cells of the chart is no part of it.
+  await expect(table).not.toContainText('Sea purslane');
+  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
+  await panel.getByLabel('Drawn', { exact: true }).selectOption('here');
+  await expect(panel.getByLabel('Drawn as')).toHaveValue('column');
 });
 
 test('a header is found on whatever sheet it stands', async ({ desk }) => {

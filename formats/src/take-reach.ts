@@ -1,4 +1,6 @@
 import {
+  areasOfChart,
+  type ChartReach,
   describeReach,
   fail,
   type HeaderCell,
@@ -16,7 +18,9 @@ import {
   resolveGrowing,
   resolveName,
   resolveWholeSheet,
+  type Snapshot,
   type Taken,
+  takeChartFrom,
   takeFrom,
 } from '@tether/core';
 import type { OpenSource } from './source.ts';
@@ -28,7 +32,10 @@ const HEADER_SEARCH = 60;
 const LOOK_BELOW = 200;
 
 /** Where a reach lies in the source now. Faults of the reach and of reading. */
-async function resolve(source: OpenSource, reach: Reach): Promise<Result<ResolvedReach>> {
+async function resolve(
+  source: OpenSource,
+  reach: Exclude<Reach, ChartReach>,
+): Promise<Result<ResolvedReach>> {
   if (reach.kind === 'name') {
     const tables = await source.readTables();
     if (!tables.ok) return tables;
@@ -79,12 +86,37 @@ async function readHeaders(
   );
 }
 
+/** A chart with the cells that it is drawn from, each sheet read once. Faults: `chart-missing` and those of reading. */
+async function takeChartReach(
+  source: OpenSource,
+  { chart: id }: ChartReach,
+  options: { look?: boolean },
+): Promise<Result<Taken>> {
+  const charts = await source.readCharts();
+  if (!charts.ok) return charts;
+  const chart = charts.value.find((each) => each.id === id);
+  const areas = chart ? areasOfChart(chart) : [];
+  if (!chart || areas.length === 0) return fail('chart-missing', { chart: id });
+  const parts: Snapshot[] = [];
+  for (const { sheet: named, area } of areas) {
+    const sheet = requireSheet(source.sheets, named);
+    if (!sheet.ok) return sheet;
+    const limited = limitReach({ sheet: sheet.value.name, area, columns: null, warnings: [] });
+    if (!limited.ok) return limited;
+    const part = await source.readArea(sheet.value.name, area, options);
+    if (!part.ok) return part;
+    parts.push(part.value);
+  }
+  return ok({ snapshot: takeChartFrom(chart, parts), warnings: [] });
+}
+
 /** What a reach takes from an open source: the one road for the server, the command line and the tests. */
 export async function takeReach(
   source: OpenSource,
   reach: Reach,
   options: { look?: boolean } = {},
 ): Promise<Result<Taken>> {
+  if (reach.kind === 'chart') return takeChartReach(source, reach, options);
   const resolved = await resolve(source, reach);
   if (!resolved.ok) return resolved;
   const limited = limitReach(resolved.value);

@@ -59,5 +59,5 @@ export async function placeTether(
 
 /** The reach with the sheet's own spelling of its name, so that every object of a sheet asks for it alike. */
 export function inOwnSpelling(reach: Reach, sheet: string): Reach {
-  return reach.kind === 'name' ? reach : { ...reach, sheet };
+  return reach.kind === 'name' || reach.kind === 'chart' ? reach : { ...reach, sheet };
 }

@@ -88,7 +88,8 @@ function FormChoice({ form, onChange }: { form: Form; onChange: (form: Form) => 
 export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
   const [ownName, setOwnName] = useState<string | null>(null);
-  const [form, setForm] = useState<Form>('table');
+  const [chosenForm, setForm] = useState<Form | null>(null);
+  const form = chosenForm ?? (draft.kind === 'chart' ? 'chart' : 'table');
   const [place, placing] = usePlaceMutation();
   const [changeTether, changingState] = useChangeTetherMutation();
   const isBusy = placing.isLoading || changingState.isLoading;
@@ -111,7 +112,7 @@ export function Outcome(props: Props) {
   const name = ownName ?? (taken && settled ? nameFor(settled, taken.snapshot) : '');
   const reference =
     typed ??
-    (draft.area && draft.kind !== 'name' && draft.kind !== 'whole sheet'
+    (draft.area && !['name', 'whole sheet', 'chart'].includes(draft.kind)
       ? formatReference({ sheet: draft.sheet, area: draft.area })
       : '');
 
@@ -134,6 +135,8 @@ export function Outcome(props: Props) {
       <ReachKinds draft={draft} onChange={onChange} />
       {draft.kind === 'name' ? (
         <Names contents={contents} draft={draft} onChange={onChange} />
+      ) : draft.kind === 'chart' ? (
+        <Charts contents={contents} draft={draft} onChange={onChange} />
       ) : draft.kind === 'whole sheet' ? null : (
         <TextField
           label={draft.kind === 'block' ? 'Cells' : 'Cells with the header row'}
@@ -338,6 +341,34 @@ function Names({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' |
   );
 }
 
+/** The source's charts, to take one with its cells. */
+function Charts({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' | 'onChange'>) {
+  if (contents.charts.length === 0) return <p className="text-muted">This source has no charts.</p>;
+  return (
+    <ul
+      aria-label="Charts of the source"
+      className="flex max-h-40 shrink-0 flex-col overflow-auto border border-hairline"
+    >
+      {contents.charts.map(({ id, name, sheet }) => {
+        const isChosen = draft.chart?.id === id;
+        return (
+          <li key={id}>
+            <button
+              type="button"
+              aria-current={isChosen}
+              className={`flex w-full flex-col px-2 py-1 text-left ${isChosen ? 'bg-rope/15' : 'hover:bg-mist'}`}
+              onClick={() => onChange({ chart: { id, sheet } })}
+            >
+              <span className="font-semibold">{name}</span>
+              <span className="text-muted">on {sheet}</span>
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
 /** The header row that was taken, as ticks. */
 function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChange'>) {
   const { sourceId, contents, draft, onChange } = props;
@@ -374,6 +405,7 @@ function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChang
 }
 
 function nameFor(reach: Reach, snapshot: Snapshot): string {
+  if (reach.kind === 'chart' && snapshot.chart) return snapshot.chart.name;
   return reach.kind === 'name' ? reach.name : suggestName(snapshot);
 }
 

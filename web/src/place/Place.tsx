@@ -134,7 +134,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
     change({
       area: taken,
       columns: [],
-      kind: current.kind === 'name' || current.kind === 'whole sheet' ? 'block' : current.kind,
+      kind: ['name', 'whole sheet', 'chart'].includes(current.kind) ? 'block' : current.kind,
     });
   const type = (text: string) => {
     setTyped(text);
@@ -161,14 +161,15 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
     })),
     ...chartOutlines(
       sourceId,
-      // A chart of cells on other sheets has nothing to take here.
-      { ...contents, charts: contents.charts.filter((each) => cellsUnder(each, sheet.name)) },
+      contents,
       sheet.name,
-      (name) => `Cells of the chart ${name}`,
-      (chart) => {
-        const cells = cellsUnder(chart, sheet.name);
-        if (cells) take(cells);
-      },
+      (name) => `The chart ${name}`,
+      (chart) =>
+        change({
+          kind: 'chart',
+          chart: { id: chart.id, sheet: chart.sheet },
+          area: cellsUnder(chart, sheet.name),
+        }),
     ),
   ];
 

@@ -9,6 +9,7 @@ const draft: ReachDraft = {
   area,
   columns: [],
   name: null,
+  chart: null,
   withHiddenRows: false,
 };
 

@@ -9,12 +9,22 @@ export interface ReachDraft {
   /** Headers ticked for picked columns. */
   columns: string[];
   name: { name: string; sheet: string | null } | null;
+  /** A chart of the source. */
+  chart: { id: string; sheet: string } | null;
   withHiddenRows: boolean;
 }
 
 /** Nothing chosen yet on the sheet: a block, for that is what a drag gives. */
 export function emptyDraft(sheet: string): ReachDraft {
-  return { kind: 'block', sheet, area: null, columns: [], name: null, withHiddenRows: false };
+  return {
+    kind: 'block',
+    sheet,
+    area: null,
+    columns: [],
+    name: null,
+    chart: null,
+    withHiddenRows: false,
+  };
 }
 
 /** The reach that the draft means, or null while something is missing for it. */
@@ -33,6 +43,8 @@ export function reachOf(draft: ReachDraft): Reach | null {
       return { kind, sheet, ...hidden };
     case 'name':
       return draft.name && { kind, ...draft.name, ...hidden };
+    case 'chart':
+      return draft.chart && { kind, sheet: draft.chart.sheet, chart: draft.chart.id };
     case 'picked columns':
       if (!area || draft.columns.length === 0) return null;
       return { kind, sheet, headerRow: area.top, columns: draft.columns, ...hidden };
@@ -47,6 +59,7 @@ export function draftOf(reach: Reach, area: Area | null, firstSheet: string): Re
     area: reach.kind === 'block' ? reach.area : area,
     columns: reach.kind === 'picked columns' ? reach.columns : [],
     name: reach.kind === 'name' ? { name: reach.name, sheet: reach.sheet } : null,
+    chart: reach.kind === 'chart' ? { id: reach.chart, sheet: reach.sheet } : null,
     withHiddenRows: reach.hiddenRows === 'in',
   };
 }
@@ -62,6 +75,8 @@ export function nextStep({ kind }: ReachDraft): string {
       return 'Choose the name or table.';
     case 'picked columns':
       return 'Take the header row on the sheet, then tick the columns.';
+    case 'chart':
+      return 'Choose the chart.';
     case 'whole sheet':
       return '';
   }

@@ -1,4 +1,10 @@
-import { type ChartMaking, makeChart, type Snapshot, suggestMaking } from '@tether/core';
+import {
+  type ChartMaking,
+  makeChart,
+  type Snapshot,
+  suggestMaking,
+  takenChartData,
+} from '@tether/core';
 import { lazy, Suspense, useMemo } from 'react';
 
 // The drawing library is large: documents without a chart open without it.
@@ -8,7 +14,7 @@ const ChartFigure = lazy(() =>
 
 interface Props {
   snapshot: Snapshot;
-  /** How it is made; absent for as it is suggested. */
+  /** How it is made; absent for as the source draws it, or as it is suggested. */
   making: ChartMaking | undefined;
   label: string;
   height?: number;
@@ -16,10 +22,10 @@ interface Props {
 
 /** A placed chart of the cells that an object takes, as wide as the box around it. */
 export function PlacedChart({ snapshot, making, label, height = 300 }: Props) {
-  const data = useMemo(
-    () => makeChart(snapshot, making ?? suggestMaking(snapshot)),
-    [snapshot, making],
-  );
+  const data = useMemo(() => {
+    const taken = making ? null : takenChartData(snapshot);
+    return taken ?? makeChart(snapshot, making ?? suggestMaking(snapshot));
+  }, [snapshot, making]);
   return (
     <figure className="m-0">
       {data.groups[0]?.series.length ? (

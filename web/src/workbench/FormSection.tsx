@@ -51,7 +51,23 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           onChange={(change) => dressObject(editor, tetherId, change)}
         />
       )}
-      {form === 'chart' && snapshot && (
+      {form === 'chart' && snapshot?.chart && (
+        <SelectField
+          label="Drawn"
+          value={dressing.chart ? 'here' : 'source'}
+          options={[
+            { value: 'source', label: 'as in the source' },
+            { value: 'here', label: 'as said here' },
+          ]}
+          disabled={!isAllowed}
+          onChange={(how) =>
+            dressObject(editor, tetherId, {
+              chart: how === 'here' ? suggestMaking(snapshot) : undefined,
+            })
+          }
+        />
+      )}
+      {form === 'chart' && snapshot && (dressing.chart || !snapshot.chart) && (
         <ChartFields
           snapshot={snapshot}
           making={dressing.chart ?? suggestMaking(snapshot)}
