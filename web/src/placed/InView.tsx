@@ -6,28 +6,29 @@ export const DrawAll = createContext(false);
 /** How far around the screen long tables are drawn already. */
 const AROUND = '1200px 0px';
 
-/** Draws its content while it is near the screen; else it keeps its place. What comes first is always drawn. */
+/** Draws its content while it is near the screen; else it keeps its place. What must always be there is. */
 export function InView(props: {
   /** Pixels of a header that is repeated, and of everything below it. */
   head: number;
   height: number;
-  isFirst: boolean;
+  isAlways: boolean;
   children: ReactNode;
 }) {
-  const { head, height, isFirst, children } = props;
+  const { head, height, isAlways, children } = props;
   const drawsAll = useContext(DrawAll);
   const box = useRef<HTMLDivElement>(null);
   const [isNear, setNear] = useState(false);
   useEffect(() => {
-    if (drawsAll || isFirst || !box.current) return;
+    if (drawsAll || isAlways || !box.current) return;
     const observer = new IntersectionObserver(
       (entries) => setNear(entries.some(({ isIntersecting }) => isIntersecting)),
-      { rootMargin: AROUND },
+      // What scrolls cuts off everything beyond it, whatever room around the window is asked for.
+      { root: box.current.closest('[data-scroll]'), rootMargin: AROUND },
     );
     observer.observe(box.current);
     return () => observer.disconnect();
-  }, [drawsAll, isFirst]);
-  const isDrawn = drawsAll || isFirst || isNear;
+  }, [drawsAll, isAlways]);
+  const isDrawn = drawsAll || isAlways || isNear;
   return (
     <div ref={box}>
       {isDrawn ? (

@@ -49,6 +49,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
   const { snapshot, layout, strips } = face;
   const grid = useMemo(() => gridOf(snapshot), [snapshot]);
   const piece = (part: TablePart) => ({ face, grid, part, label, flash, picked });
+  const isShort = layout.heights.length <= SHORT_ROWS;
   return (
     <div className="placed-table" data-table>
       {strips.map(({ parts }, strip) => {
@@ -66,7 +67,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
                   <InView
                     head={heightOf(layout.heights, 0, part.head.length)}
                     height={heightOf(layout.heights, part.from, part.to)}
-                    isFirst={index === 0 && strip === 0}
+                    isAlways={isShort || (index === 0 && strip === 0)}
                   >
                     <PartTable {...piece(part)} isRepeated={index > 0} />
                   </InView>
@@ -86,6 +87,8 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
   );
 });
 
+/** Tables of so many rows at most are drawn whole: they can be searched, and read out from end to end. */
+const SHORT_ROWS = 200;
 /** The most rows that are drawn as one piece; more are drawn piece by piece as they come near the screen. */
 const PIECE_ROWS = 80;
 
