@@ -27,6 +27,7 @@ export * from './overrides.ts';
 export * from './pages.ts';
 export * from './reach.ts';
 export * from './sheet.ts';
+export * from './sourcechart.ts';
 export * from './standing.ts';
 export * from './tableface.ts';
 export * from './taken.ts';

@@ -1,7 +1,8 @@
-import type { ChartData, ChartGroup, ChartKind, ChartSeries, SeriesData } from './chart.ts';
+import type { ChartData, SeriesData } from './chart.ts';
 import { scalarOf } from './conditional.ts';
 import { hasHeaderRow } from './header.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
+import type { ChartGroup, ChartKind, ChartSeries } from './sourcechart.ts';
 
 /** Kinds of chart that can be made of an object's cells. */
 export const MADE_KINDS = ['column', 'bar', 'line', 'area', 'pie', 'doughnut', 'scatter'] as const;

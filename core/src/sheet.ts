@@ -1,5 +1,5 @@
 import { type Area, holds, intersection } from './address.ts';
-import type { SourceChart } from './chart.ts';
+import type { SourceChart } from './sourcechart.ts';
 
 /** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
 export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank';

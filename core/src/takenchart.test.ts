@@ -1,7 +1,7 @@
 import { describe, expect, it } from '@jest/globals';
-import type { SourceChart } from './chart.ts';
 import { changeSlip, isEmptySlip } from './merge.ts';
 import { snapshotOf } from './snapshot.fixture.ts';
+import type { SourceChart } from './sourcechart.ts';
 import { areasOfChart, takeChartFrom, takenChartData } from './takenchart.ts';
 
 const cells = (sheet: string, top: number, left: number, bottom: number, right: number) => ({

@@ -1,6 +1,7 @@
 import { type Area, holds, union } from './address.ts';
-import { type ChartData, cellsOfChart, chartData, type SourceChart } from './chart.ts';
+import { type ChartData, cellsOfChart, chartData } from './chart.ts';
 import { cutSnapshot, type Snapshot } from './sheet.ts';
+import type { SourceChart } from './sourcechart.ts';
 import { withoutNote } from './taken.ts';
 
 /** The areas that a chart is drawn from, one for each sheet, that of its first values first. */

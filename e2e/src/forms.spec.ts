@@ -111,7 +111,7 @@ test('cells without numbers say so instead of a chart', async ({ report }) => {
   const place = await openPlace(report);
   await place.getByRole('tab', { name: 'Notes' }).click();
   await place.getByRole('button', { name: /Take all filled cells/ }).click();
-  await place.getByRole('radio', { name: 'Chart' }).click();
+  await place.getByRole('radio', { name: 'Chart', exact: true }).click();
   await expect(place.getByTestId('preview')).toContainText(
     'There are no numbers in these cells to draw.',
   );
