@@ -205,8 +205,12 @@ test('what a colleague saves appears while nothing unsaved is here', async ({
 }) => {
   const tam = await product.window(browser, 'Tam Reedsby');
   await openReport(tam);
+  await expect(text(report).locator('.page-gap')).toHaveCount(1);
   await typeAtTheEnd(tam, 'Tam added this.');
   await expect(text(report)).toContainText('Tam added this.');
+  // The text came in whole, and its pages with it.
+  await expect(text(report).locator('.page-gap')).toHaveCount(1);
+  await expect(report.locator('.sheet')).toHaveCount(2);
   await tam.context().close();
 });
 

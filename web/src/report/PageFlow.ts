@@ -146,21 +146,24 @@ export class PageFlow {
       for (const id of block.tetherIds) pageOf.set(id, page);
       for (const each of breaks) if (each.block === index && each.cut !== null) page++;
     });
-    const signature = JSON.stringify([
-      count,
-      [...pageOf],
-      [...tables],
-      decorations.map((each) => [each.from, each.spec.height]),
-    ]);
+    // The room is compared with what stands in the text: text that was replaced whole took its room along.
+    const standing = key.getState(view.state)?.find() ?? [];
+    if (placesOf(standing) !== placesOf(decorations)) {
+      const set = DecorationSet.create(view.state.doc, decorations);
+      view.dispatch(view.state.tr.setMeta(key, set).setMeta('addToHistory', false));
+    }
+    const signature = JSON.stringify([count, [...pageOf], [...tables]]);
     if (signature === this.#signature) return;
     this.#signature = signature;
-    const before = key.getState(view.state);
-    const set = DecorationSet.create(view.state.doc, decorations);
-    if (before !== set)
-      view.dispatch(view.state.tr.setMeta(key, set).setMeta('addToHistory', false));
     this.#state = { count, breaks: tables, pageOf };
     for (const listener of this.#listeners) listener();
   }
+}
+
+/** Where room is put into the text, and how much. */
+function placesOf(decorations: readonly Decoration[]): string {
+  const places = decorations.map(({ from, spec }) => [from, spec.height as number] as const);
+  return JSON.stringify(places.sort((a, b) => a[0] - b[0]));
 }
 
 function gapAt(position: number, height: number, isInLine: boolean): Decoration {
