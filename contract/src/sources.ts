@@ -7,10 +7,13 @@ import {
   type DelimitedReading,
   ENCODINGS,
   type Fault,
+  MAX_PASTED_CELLS,
+  type Placement,
   type Reach,
   type SheetRules,
   type SheetSummary,
   type SourceChart,
+  type Sureness,
   type TableObject,
 } from '@tether/core';
 import { z } from 'zod';
@@ -71,6 +74,28 @@ export interface SourceMatch {
   sourceId: string;
   sheet: string;
   header: string | null;
+}
+
+/** Cells from elsewhere, to be looked up among the sources: rows of shown texts. */
+export const findCellsSchema = z.object({
+  cells: z
+    .array(z.array(z.string().max(4_000)).max(2_000))
+    .min(1)
+    .max(MAX_PASTED_CELLS)
+    .refine(
+      (rows) => rows.reduce((sum, row) => sum + row.length, 0) <= MAX_PASTED_CELLS,
+      'there are too many cells',
+    ),
+});
+export type FindCells = z.infer<typeof findCellsSchema>;
+
+/** Where cells from elsewhere stand in a source, and how sure that is. */
+export interface CellsMatch extends Placement {
+  sourceId: string;
+  folder: string;
+  path: string;
+  sheet: string;
+  sureness: Sureness;
 }
 
 export const sourceSearchSchema = z.object({ words: z.string().trim().min(2).max(200) });

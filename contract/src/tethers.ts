@@ -104,6 +104,8 @@ export interface Tether {
   reason: Fault | null;
   /** The change slip in few words, where the object is behind. */
   summary: string | null;
+  /** How many cells that are. */
+  behindBy: number;
   /** What to know about what the reach takes. */
   warnings: ReachWarning[];
   /** Whether the object stands in the document's text now. */

@@ -1,6 +1,7 @@
 export * from './address.ts';
 export * from './chart.ts';
 export * from './conditional.ts';
+export * from './cord.ts';
 export * from './date.ts';
 export * from './delimited.ts';
 export * from './facsimile.ts';
@@ -19,6 +20,7 @@ export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export * from './header.ts';
 export * from './layout.ts';
 export * from './look.ts';
+export * from './lookup.ts';
 export * from './madechart.ts';
 export * from './merge.ts';
 export * from './numberformat.ts';

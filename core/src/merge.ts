@@ -113,6 +113,12 @@ export function isEmptySlip(slip: ChangeSlip): boolean {
   return slip.rows.length === 0 && !slip.arrangement;
 }
 
+/** How many cells the slip changes: those of rows that came or went too; one for what is no cell. */
+export function cellsBehind({ rows, arrangement }: ChangeSlip): number {
+  const cells = rows.reduce((sum, row) => sum + Math.max(1, row.cells.length), 0);
+  return Math.max(cells, arrangement ? 1 : 0);
+}
+
 /** `3 cells changed, 1 row inserted`: the slip in a few words. */
 export function summariseSlip({ counts, arrangement }: ChangeSlip): string {
   const count = (n: number, one: string, many: string) =>

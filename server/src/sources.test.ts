@@ -2,13 +2,14 @@ import { mkdir, readFile, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type {
+  CellsMatch,
   SourceContents,
   SourceFolder,
   SourceMatch,
   SourceSummary,
   Tether,
 } from '@tether/contract';
-import { type ChartData, formatArea } from '@tether/core';
+import { type ChartData, formatArea, gridOf, type Snapshot } from '@tether/core';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
@@ -103,6 +104,52 @@ describe('search', () => {
     expect(await search('%%')).toEqual([]);
     expect(await search("'; drop table sources; --")).toEqual([]);
     await ines.get('/api/sources/search').query({ words: 'a' }).expect(400);
+  });
+});
+
+describe('cells from elsewhere', () => {
+  const find = async (cells: string[][]): Promise<CellsMatch[]> =>
+    (await ines.post('/api/sources/find').send({ cells }).expect(200)).body;
+  const shownAt = async (path: string, sheet: string, reference: string): Promise<string[][]> => {
+    const { id } = await sourceAt(path);
+    const cells: Snapshot = (
+      await ines.get(`/api/sources/${id}/cells`).query({ sheet, reference }).expect(200)
+    ).body;
+    return gridOf(cells).map((row) => Array.from(row, (cell) => cell?.text ?? ''));
+  };
+
+  test('are found in the source that holds them, whatever kind it is', async () => {
+    for (const [path, sheet, reference] of [
+      ['planting-counts.xlsx', 'Counts', 'A6:E9'],
+      ['grant-budget.ods', 'Budget', 'A4:D7'],
+      ['tide-gauge.csv', 'tide-gauge', 'A2:C40'],
+    ] as const) {
+      const [match] = await find(await shownAt(path, sheet, reference));
+      expect(match).toMatchObject({ path, sheet, sureness: 'sure' });
+      expect(formatArea(match!.area)).toBe(reference);
+      expect(match!.same).toBe(match!.of);
+    }
+  });
+
+  test('with one figure changed are likely, others are not found', async () => {
+    const cells = await shownAt('planting-counts.xlsx', 'Counts', 'A6:E9');
+    cells[1]![3] = '77,777';
+    expect(await find(cells)).toMatchObject([{ path: 'planting-counts.xlsx', sureness: 'likely' }]);
+    expect(
+      await find([
+        ['Marram', '77,777'],
+        ['Sedge', '88,888'],
+      ]),
+    ).toEqual([]);
+  });
+
+  test('are a table of texts, and not too many', async () => {
+    await ines.post('/api/sources/find').send({ cells: [] }).expect(400);
+    const row = Array.from({ length: 2_000 }, () => 'x');
+    await ines
+      .post('/api/sources/find')
+      .send({ cells: Array.from({ length: 11 }, () => row) })
+      .expect(400);
   });
 });
 

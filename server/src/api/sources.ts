@@ -1,6 +1,7 @@
 import {
   cellsQuerySchema,
   chartQuerySchema,
+  findCellsSchema,
   sourceReadingSchema,
   sourceSearchSchema,
   takeRequestSchema,
@@ -16,6 +17,7 @@ import {
   readChart,
   readContents,
 } from '../sources/contents.ts';
+import { findCells } from '../sources/find-cells.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Source folders, and what their files hold. */
@@ -28,6 +30,11 @@ export function sourceRoutes(services: Services): Router {
   router.get('/search', async (request, response) => {
     const query = parseRequest(response, sourceSearchSchema, request.query);
     if (query) response.json(await searchHeadings(services.db, query.words.split(/\s+/)));
+  });
+  // A look, though it is a POST: what was pasted is too large for an address. Who may only look pastes nothing.
+  router.post('/find', async (request, response) => {
+    const body = parseRequest(response, findCellsSchema, request.body);
+    if (body) response.json(await findCells(services, body.cells));
   });
   router.get('/:id/chart', async (request, response) => {
     const query = parseRequest(response, chartQuerySchema, request.query);

@@ -87,6 +87,21 @@ export const sources = pgTable(
   (table) => [unique().on(table.folderId, table.path)],
 );
 
+/**
+ * Marks of the values that a source holds (`core/lookup`), by which pasted cells find it. In a table of their own, since
+ * there are many of them and few look for them.
+ */
+export const sourceMarks = pgTable(
+  'source_marks',
+  {
+    sourceId: uuid()
+      .primaryKey()
+      .references(() => sources.id, { onDelete: 'cascade' }),
+    marks: integer().array().notNull(),
+  },
+  (table) => [index().using('gin', table.marks)],
+);
+
 /** Documents with their current text. */
 export const documents = pgTable('documents', {
   id: uuid().primaryKey().defaultRandom(),
@@ -126,6 +141,8 @@ export const tethers = pgTable(
     standing: text().$type<StandingName>().notNull().default('in step'),
     reason: jsonb().$type<Fault>(),
     summary: text(),
+    /** Cells that are behind, rows that came or went with all of theirs. */
+    behindBy: integer().notNull().default(0),
     warnings: jsonb().$type<ReachWarning[]>().notNull().default([]),
     placed: boolean().notNull().default(false),
     standingSince: moment().notNull().defaultNow(),

@@ -1,7 +1,7 @@
 import type { SourceFolder, SourceMatch, SourceReading, SourceSummary } from '@tether/contract';
-import { and, asc, eq, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
-import { sourceFolders, sources } from './schema.ts';
+import { sourceFolders, sourceMarks, sources } from './schema.ts';
 
 export type FolderRow = typeof sourceFolders.$inferSelect;
 export type SourceRow = typeof sources.$inferSelect;
@@ -97,6 +97,41 @@ export async function searchHeadings(
       ])
       .slice(0, MATCHES_EACH),
   );
+}
+
+/** Whether the marks of a source's values are kept. */
+export async function hasMarks(db: Database, sourceId: string): Promise<boolean> {
+  const found = await db
+    .select({ id: sourceMarks.sourceId })
+    .from(sourceMarks)
+    .where(eq(sourceMarks.sourceId, sourceId));
+  return found.length > 0;
+}
+
+/** Keeps the marks of a source's values in place of earlier ones. */
+export async function storeMarks(db: Database, sourceId: string, marks: number[]): Promise<void> {
+  await db
+    .insert(sourceMarks)
+    .values({ sourceId, marks })
+    .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks } });
+}
+
+/** The sources that hold the most of these values, each with how many: present ones, at least one value. */
+export function sourcesWithMarks(
+  db: Database,
+  marks: readonly number[],
+  limit: number,
+): Promise<{ id: string; shared: number }[]> {
+  const wanted = sql`${`{${marks.join(',')}}`}::integer[]`;
+  const shared = sql<number>`cardinality(array(
+    select unnest(${sourceMarks.marks}) intersect select unnest(${wanted})))`;
+  return db
+    .select({ id: sources.id, shared: shared.mapWith(Number) })
+    .from(sourceMarks)
+    .innerJoin(sources, eq(sources.id, sourceMarks.sourceId))
+    .where(and(eq(sources.state, 'present'), sql`${sourceMarks.marks} && ${wanted}`))
+    .orderBy(desc(shared), asc(sources.path))
+    .limit(limit);
 }
 
 /** The files of a folder. */

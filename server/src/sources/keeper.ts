@@ -4,10 +4,12 @@ import type { Database } from '../db/database.ts';
 import {
   type FolderRow,
   findSource,
+  hasMarks,
   listFolderSources,
   listFolders,
   type SourceRow,
   setFolderState,
+  storeMarks,
   upsertSource,
 } from '../db/sources.ts';
 import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
@@ -218,13 +220,17 @@ export class SourceKeeper implements FolderListener {
     const located = await locate(folder, source.path);
     if (!located.ok) return { ...located, hash: null, bytes: 0 };
     const isSettled =
-      !isForced && source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
+      !isForced &&
+      source.state === 'present' &&
+      tethers.every((row) => row.standing !== 'adrift') &&
+      (await hasMarks(this.db, source.id));
     return this.reader.read({
       path: located.value,
       shownPath: source.path,
       reaches,
       reading: source.reading,
       withHeadings: true,
+      withMarks: true,
       ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
     });
   }
@@ -257,6 +263,7 @@ export class SourceKeeper implements FolderListener {
           : {}),
         ...(hash === source.hash ? {} : { changedAt: new Date() }),
       });
+      if (outcome.ok) await storeMarks(tx, source.id, outcome.value.marks);
       return followSource(
         tx,
         shown(folder, source),

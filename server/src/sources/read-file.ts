@@ -4,6 +4,7 @@ import { stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
+import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
 
@@ -87,6 +88,8 @@ function same(hash: string, bytes: number): ReadingOutcome {
     areas: [],
     outline: null,
     headings: [],
+    marks: [],
+    found: [],
     chart: null,
   });
 }
@@ -116,6 +119,8 @@ async function readAll(
       areas,
       outline: outline.value,
       headings,
+      marks: request.withMarks ? await marksIn(source) : [],
+      found: request.find ? await findIn(source, request.find) : [],
       chart,
     });
   } catch (error) {

@@ -3,6 +3,8 @@ import type {
   Area,
   ChartData,
   Fault,
+  PastedCells,
+  Placement,
   Reach,
   Result,
   SheetSummary,
@@ -23,6 +25,10 @@ export interface ReadingRequest {
   withOutline?: boolean;
   /** Also tell what stands at the head of the sheets. */
   withHeadings?: boolean;
+  /** Also tell the marks of what it holds (`core/lookup`). */
+  withMarks?: boolean;
+  /** Also tell where these cells stand in it. */
+  find?: PastedCells;
   /** Also tell what this chart draws. */
   chart?: string;
   /** How the source is read where somebody said otherwise than is found. */
@@ -30,6 +36,9 @@ export interface ReadingRequest {
   /** When the bytes still have this hash, nothing is read and the outcome says `isSame`. */
   unlessHash?: string;
 }
+
+/** Where looked-for cells stand in the source. */
+export type FoundCells = Placement & { sheet: string };
 
 /** What one reading gave, all from the same state of the file. */
 export interface Reading {
@@ -45,6 +54,8 @@ export interface Reading {
   areas: Result<Snapshot>[];
   outline: Omit<SourceContents, 'hash'> | null;
   headings: SheetHeadings[];
+  marks: number[];
+  found: FoundCells[];
   chart: Result<ChartData> | null;
 }
 

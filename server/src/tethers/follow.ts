@@ -1,4 +1,5 @@
 import {
+  cellsBehind,
   type Fault,
   fail,
   ok,
@@ -89,7 +90,10 @@ function wordsOf(warnings: readonly ReachWarning[]): string {
   return warnings.map(({ message }) => message).join('\n');
 }
 
-type Judgement = Pick<TetherRow, 'standing' | 'pending' | 'reason' | 'summary' | 'warnings'>;
+type Judgement = Pick<
+  TetherRow,
+  'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'warnings'
+>;
 
 async function judge(
   tx: Database,
@@ -103,6 +107,7 @@ async function judge(
     pending: null,
     reason: null,
     summary: null,
+    behindBy: 0,
     warnings,
   } as const;
   if (now.ok && hashSnapshot(now.value.snapshot) === row.base) return inStep;
@@ -119,6 +124,7 @@ async function judge(
         standing: 'behind',
         pending: await storeSnapshot(tx, (now as { value: Taken }).value.snapshot),
         summary: summariseSlip(standing.slip),
+        behindBy: cellsBehind(standing.slip),
       };
   }
 }

@@ -74,6 +74,7 @@ async function takeAll(tx: Database, personId: string | null, rows: TetherRow[])
       pending: null,
       standing: 'in step',
       summary: null,
+      behindBy: 0,
       standingSince: now,
       refreshedAt: now,
       refreshedBy: personId,

@@ -36,6 +36,7 @@ export async function changeReach(
         standing: 'in step',
         reason: null,
         summary: null,
+        behindBy: 0,
         warnings,
         standingSince: now,
         refreshedAt: now,
