@@ -1,11 +1,13 @@
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import {
   type AddFolder,
+  type CellsMatch,
   type CellsQuery,
   type ChangeTether,
   type CreateDocument,
   type DemoPerson,
   type DocumentDetail,
+  type FindCells,
   type FolderPlace,
   faultResponseSchema,
   type LogPage,
@@ -172,6 +174,10 @@ export const api = createApi({
     searchSources: build.query<SourceMatch[], string>({
       query: (words) => ({ url: `/sources/search?${new URLSearchParams({ words })}` }),
       providesTags: ['Sources'],
+    }),
+    /** Where cells from elsewhere stand in the sources. */
+    findCells: build.mutation<CellsMatch[], FindCells>({
+      query: (body) => ({ url: '/sources/find', method: 'POST', body }),
     }),
     changeReading: build.mutation<null, { id: string } & SourceReading>({
       query: ({ id, ...body }) => ({ url: `/sources/${id}/reading`, method: 'PUT', body }),

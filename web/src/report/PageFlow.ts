@@ -282,6 +282,16 @@ class Measured implements MeasuredBlock {
     const cuts: Cut[] = [];
     const places: Place[] = [];
     const visit = (node: TextNode, position: number, isFirstOfItem: boolean) => {
+      if (node.type.name === 'tableRow') {
+        const row = this.view.nodeDOM(position);
+        const start = row instanceof HTMLElement ? this.toFlow(row.getBoundingClientRect().top) : 0;
+        if (start > this.top + 1) {
+          cuts.push({ at: start, repeat: 0 });
+          places.push({ kind: 'before', position });
+        }
+        // No row is cut in two.
+        return false;
+      }
       if (!node.isTextblock || node.content.size === 0) return true;
       const element = this.view.nodeDOM(position);
       if (!(element instanceof HTMLElement)) return false;

@@ -6,7 +6,7 @@ import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { valueText } from '../placed/valueText.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { objectSelected } from '../workbench/workbenchSlice.ts';
+import { objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
 import { selectAt } from './objectCommands.ts';
 
@@ -25,6 +25,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
     const position = getPos();
     if (position !== undefined) selectAt(editor, position);
     dispatch(objectSelected(tetherId));
+    dispatch(panelShown(true));
   };
   const isTag = attributes.success && attributes.data.form === 'tag';
   return (

@@ -12,7 +12,7 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { CONTINUED_HEIGHT } from '../placed/PlacedTable.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { cellPicked, objectSelected } from '../workbench/workbenchSlice.ts';
+import { cellPicked, objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { captionTextOf } from './captions.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
 import { selectAt } from './objectCommands.ts';
@@ -42,6 +42,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
       selectAt(editor, position);
     }
     dispatch(objectSelected(tetherId));
+    dispatch(panelShown(true));
   };
   const pick = (event: MouseEvent) => {
     const at = (event.target as Element).closest('[data-cell]')?.getAttribute('data-cell');

@@ -12,12 +12,14 @@ import { type EditorState, NodeSelection } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { type Incoming, readIncoming } from '../alongside/carried.ts';
 import { useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { objectSelected, textRead } from '../workbench/workbenchSlice.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './captions.ts';
 import { DocumentContext } from './DocumentContext.tsx';
+import { FIXED_TABLE_NODES } from './fixedTable.ts';
 import { objectsIn } from './objectsIn.ts';
 import { PageFlow, SHEET_GAP } from './PageFlow.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './placedObjectNode.ts';
@@ -25,10 +27,14 @@ import { ReportDocument, readSettings } from './ReportDocument.ts';
 import { Sheets } from './Sheets.tsx';
 import { TextRail } from './TextRail.tsx';
 import { usePages } from './usePages.ts';
+import { usePaperScale } from './usePaperScale.ts';
+import { ZoomControl } from './ZoomControl.tsx';
 
 interface Props {
   saved: DocumentDetail;
   onEditor: (editor: Editor | null) => void;
+  /** Cells that are pasted, or dropped at a place of the text. */
+  onCells: (editor: Editor, incoming: Incoming, at?: number) => void;
 }
 
 /** The object that is selected, or in whose caption the cursor stands. */
@@ -45,22 +51,30 @@ function selectedObject({ selection }: EditorState): string | null {
 }
 
 /** The text of a report on paper, with the rail for forming it. */
-export function ReportEditor({ saved, onEditor }: Props) {
+export function ReportEditor({ saved, onEditor, onCells }: Props) {
   const { isAllowed } = useMayChange();
   const [editor, setEditor] = useState<Editor | null>(null);
+  const pane = useRef<HTMLDivElement>(null);
+  const { width: paper } = sheetSize(settingsOf(saved.content).paper);
+  const scale = usePaperScale(pane, paper);
   return (
-    <div className="flex min-h-0 flex-1">
+    <div className="relative flex min-h-0 flex-1">
       {isAllowed && editor && <TextRail editor={editor} />}
-      <div className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
-        <ReportPages
-          saved={saved}
-          isEditable={isAllowed}
-          gap={SHEET_GAP}
-          onEditor={(now) => {
-            setEditor(now);
-            onEditor(now);
-          }}
-        />
+      <div className="relative flex min-w-0 flex-1">
+        <div ref={pane} className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
+          <ReportPages
+            saved={saved}
+            isEditable={isAllowed}
+            gap={SHEET_GAP}
+            scale={scale}
+            onCells={onCells}
+            onEditor={(now) => {
+              setEditor(now);
+              onEditor(now);
+            }}
+          />
+        </div>
+        <ZoomControl scale={scale} />
       </div>
     </div>
   );
@@ -71,17 +85,24 @@ interface PagesProps {
   isEditable: boolean;
   /** Pixels between two sheets: none in print. */
   gap: number;
+  /** How large the sheets are drawn; 1 as in print. */
+  scale?: number;
   onEditor: (editor: Editor | null) => void;
+  onCells?: Props['onCells'];
 }
 
 /** The text of a report on its sheets: the same on the screen and in print. */
-export function ReportPages({ saved, isEditable, gap, onEditor }: PagesProps) {
+export function ReportPages(props: PagesProps) {
+  const { saved, isEditable, gap, scale = 1, onEditor } = props;
   const dispatch = useAppDispatch();
   const { data: tethers = [] } = useTethersQuery(saved.id);
   const known = useRef(new Set<string>());
   known.current = new Set(tethers.map(({ id }) => id));
   const onEditorNow = useRef(onEditor);
   onEditorNow.current = onEditor;
+  const onCellsNow = useRef(props.onCells);
+  onCellsNow.current = props.onCells;
+  const editorNow = useRef<Editor | null>(null);
   const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(saved.content).paper)));
 
   const editor = useEditor(
@@ -103,6 +124,7 @@ export function ReportPages({ saved, isEditable, gap, onEditor }: PagesProps) {
         CaptionNode,
         ReferenceNode,
         ListNode,
+        ...FIXED_TABLE_NODES,
         Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
       ],
       content: saved.content,
@@ -114,11 +136,27 @@ export function ReportPages({ saved, isEditable, gap, onEditor }: PagesProps) {
           'aria-multiline': 'true',
           'aria-label': `Text of ${saved.name}`,
         },
+        handlePaste: (_, event) => {
+          const incoming = event.clipboardData && readIncoming(event.clipboardData);
+          if (!incoming || !editorNow.current || !onCellsNow.current) return false;
+          onCellsNow.current(editorNow.current, incoming);
+          return true;
+        },
+        handleDrop: (view, event) => {
+          const incoming = event.dataTransfer && readIncoming(event.dataTransfer);
+          if (incoming?.kind !== 'carried' || !editorNow.current || !onCellsNow.current)
+            return false;
+          const at = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos;
+          onCellsNow.current(editorNow.current, incoming, at);
+          event.preventDefault();
+          return true;
+        },
       },
     },
     [saved.id],
   );
 
+  editorNow.current = editor;
   useEffect(() => editor?.setEditable(isEditable, false), [editor, isEditable]);
 
   useEffect(() => {
@@ -137,11 +175,17 @@ export function ReportPages({ saved, isEditable, gap, onEditor }: PagesProps) {
   }, [editor, dispatch]);
 
   if (!editor) return null;
-  return <OnSheets saved={saved} editor={editor} flow={flow} gap={gap} />;
+  return <OnSheets saved={saved} editor={editor} flow={flow} gap={gap} scale={scale} />;
 }
 
-function OnSheets(props: { saved: DocumentDetail; editor: Editor; flow: PageFlow; gap: number }) {
-  const { saved, editor, flow, gap } = props;
+function OnSheets(props: {
+  saved: DocumentDetail;
+  editor: Editor;
+  flow: PageFlow;
+  gap: number;
+  scale: number;
+}) {
+  const { saved, editor, flow, gap, scale } = props;
   const said = useEditorState({
     editor,
     selector: (now) => JSON.stringify(readSettings(now.editor)),
@@ -161,26 +205,38 @@ function OnSheets(props: { saved: DocumentDetail; editor: Editor; flow: PageFlow
   return (
     <DocumentContext.Provider value={around}>
       <div
-        className="relative mx-auto"
-        style={{ width: sheet.width, height: count * (sheet.height + gap) - gap }}
+        className="mx-auto"
+        style={{
+          width: sheet.width * scale,
+          height: (count * (sheet.height + gap) - gap) * scale,
+        }}
       >
-        <Sheets
-          documentId={saved.id}
-          name={saved.name}
-          settings={settings}
-          sheet={sheet}
-          count={count}
-          gap={gap}
-        />
         <div
           className="relative"
           style={{
-            paddingTop: side(margins.top),
-            paddingLeft: side(margins.left),
-            paddingRight: side(margins.right),
+            width: sheet.width,
+            height: count * (sheet.height + gap) - gap,
+            ...(scale === 1 ? {} : { transform: `scale(${scale})`, transformOrigin: '0 0' }),
           }}
         >
-          <EditorContent editor={editor} />
+          <Sheets
+            documentId={saved.id}
+            name={saved.name}
+            settings={settings}
+            sheet={sheet}
+            count={count}
+            gap={gap}
+          />
+          <div
+            className="relative"
+            style={{
+              paddingTop: side(margins.top),
+              paddingLeft: side(margins.left),
+              paddingRight: side(margins.right),
+            }}
+          >
+            <EditorContent editor={editor} />
+          </div>
         </div>
       </div>
     </DocumentContext.Provider>

@@ -91,6 +91,17 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
       return <ol>{inner}</ol>;
     case 'listItem':
       return <li>{inner}</li>;
+    case 'table':
+      return (
+        <table className="fixed-table">
+          <tbody>{inner}</tbody>
+        </table>
+      );
+    case 'tableRow':
+      return <tr>{inner}</tr>;
+    case 'tableHeader':
+    case 'tableCell':
+      return <td>{inner}</td>;
     case CAPTIONED_NODE:
       return (
         <figure className="captioned" data-captioned={String(node.attrs?.kind)}>

@@ -18,13 +18,16 @@ import type { Editor } from '@tiptap/react';
 import { objectsIn } from './objectsIn.ts';
 import { OWN_TETHER } from './placedObjectNode.ts';
 
-/** Puts a new object into the text and selects it: in the line at the cursor, or behind the block that it stands in. */
-export function insertObject(editor: Editor, tetherId: string, form: Form): void {
+/**
+ * Puts a new object into the text and selects it: in the line at the cursor, or behind the block that it stands in; at
+ * `place` instead of the cursor where that is given.
+ */
+export function insertObject(editor: Editor, tetherId: string, form: Form, place?: number): void {
   const attrs = { tetherId, copyOf: null, form, dressing: {} };
   if (isInline(form)) {
     const { schema, tr } = editor.state;
     // Behind an object that is selected, not in its place.
-    const at = editor.state.selection.to;
+    const at = place ?? editor.state.selection.to;
     const node = schema.nodes[PLACED_INLINE]!.create(attrs);
     const isInText = tr.doc.resolve(at).parent.inlineContent;
     tr.insert(at, isInText ? node : schema.nodes.paragraph!.create(null, node));
@@ -32,7 +35,7 @@ export function insertObject(editor: Editor, tetherId: string, form: Form): void
     editor.view.dispatch(tr.setMeta(OWN_TETHER, tetherId).scrollIntoView());
     return;
   }
-  const { $to } = editor.state.selection;
+  const $to = place === undefined ? editor.state.selection.$to : editor.state.doc.resolve(place);
   const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
   const after = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
   editor

@@ -8,11 +8,14 @@ import {
   formatReference,
   intersection,
 } from '@tether/core';
+import { GripVertical } from 'lucide-react';
 import {
   type KeyboardEvent,
   type PointerEvent,
   type ReactNode,
+  type Ref,
   useEffect,
+  useImperativeHandle,
   useMemo,
   useRef,
   useState,
@@ -38,6 +41,26 @@ interface Props {
   onSelect: (area: Area) => void;
   /** Areas drawn on the grid that can be clicked by their label. */
   outlines?: Outline[];
+  /** Gives out where areas are drawn, for what is drawn over the grid. */
+  viewRef?: Ref<GridView>;
+  /** Makes the selection something to take hold of: dragged to a document, or placed by a press. */
+  carry?: {
+    label: string;
+    onDragStart: (data: DataTransfer, area: Area) => void;
+    onPress: (area: Area) => void;
+  };
+  /** Puts the selected cells on the clipboard. */
+  onCopy?: (data: DataTransfer, area: Area) => void;
+}
+
+/** Where the grid draws its areas. */
+export interface GridView {
+  /** What is scrolled. */
+  scroller: HTMLElement;
+  /** Pixels of an area from the upper left corner of what is scrolled. */
+  boxOf: (area: Area) => { top: number; left: number; width: number; height: number };
+  /** Pixels that the headers take of the view. */
+  headers: { top: number; left: number };
 }
 
 /** An area of the sheet with a name: a use of it, a block, a name, a table object. */
@@ -47,6 +70,8 @@ export interface Outline {
   label: string;
   /** A use is drawn as rope, what could be used thin and dashed. */
   kind: 'use' | 'offer';
+  /** Drawn stronger than others. */
+  isChosen?: boolean;
   onChoose: () => void;
   /** Drawn within it while it is in view: a chart over the cells. */
   content?: ReactNode;
@@ -85,6 +110,32 @@ export function SheetGrid(props: Props) {
   const seenColumns = columns.getVirtualItems();
   const drawable = { top: 1, left: 1, bottom: size.rows, right: size.columns };
   const shown = selection && intersection(selection, drawable);
+
+  useImperativeHandle(
+    props.viewRef,
+    () => ({
+      scroller: scroller.current!,
+      boxOf: (area) => boxOf(area, offsets, size.columns),
+      headers: { top: ROW_HEIGHT, left: ROW_HEADER },
+    }),
+    [offsets, size.columns],
+  );
+
+  // A copy goes by what is selected as text, which may still be elsewhere: who works on the grid means its cells.
+  const copied = useRef<(data: DataTransfer) => void>(() => undefined);
+  copied.current = (data) => selection && props.onCopy?.(data, selection);
+  const mayCopy = props.onCopy !== undefined && selection !== null;
+  useEffect(() => {
+    if (!mayCopy) return;
+    const copy = (event: ClipboardEvent) => {
+      if (document.activeElement !== scroller.current || !event.clipboardData) return;
+      copied.current(event.clipboardData);
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    document.addEventListener('copy', copy, { capture: true });
+    return () => document.removeEventListener('copy', copy, { capture: true });
+  }, [mayCopy]);
 
   // A typed range comes into view.
   const wanted = selection && formatArea(selection);
@@ -169,26 +220,27 @@ export function SheetGrid(props: Props) {
           return (
             <div
               key={outline.key}
-              className={`pointer-events-none absolute ${outline.kind === 'use' ? 'border-2 border-rope' : 'border border-dashed border-deep'}`}
+              className={`pointer-events-none absolute ${outline.kind === 'use' ? `border-2 border-rope ${outline.isChosen ? 'bg-rope/15' : ''}` : 'border border-dashed border-deep'}`}
               style={box}
             >
               {outline.content && isInView(drawn, seenRows) && (
                 <div className="size-full bg-white">{outline.content}</div>
               )}
-              <button
-                type="button"
-                // A press on the label is not the beginning of a range.
-                onPointerDown={(event) => event.stopPropagation()}
-                onClick={outline.onChoose}
-                className={`pointer-events-auto absolute right-[-1px] z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
-                style={{
-                  top: labelTop(outline.area, above.length),
-                  height: ROW_HEIGHT + 2,
-                  lineHeight: `${ROW_HEIGHT}px`,
-                }}
+              <div
+                className="absolute -inset-x-px flex justify-end"
+                style={{ top: labelTop(outline.area, above.length) }}
               >
-                {outline.label}
-              </button>
+                <button
+                  type="button"
+                  // A press on the label is not the beginning of a range.
+                  onPointerDown={(event) => event.stopPropagation()}
+                  onClick={outline.onChoose}
+                  className={`pointer-events-auto sticky right-0 z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
+                  style={{ height: ROW_HEIGHT + 2, lineHeight: `${ROW_HEIGHT}px` }}
+                >
+                  {outline.label}
+                </button>
+              </div>
             </div>
           );
         })}
@@ -196,7 +248,9 @@ export function SheetGrid(props: Props) {
           <div
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
             style={boxOf(shown, offsets)}
-          />
+          >
+            {props.carry && selection && <Grip carry={props.carry} area={selection} />}
+          </div>
         )}
       </div>
       <span className="sr-only" aria-live="polite">
@@ -205,6 +259,28 @@ export function SheetGrid(props: Props) {
           : focus && formatCell(focus)}
       </span>
     </div>
+  );
+}
+
+/** What the selected cells are taken hold of by. */
+function Grip({ carry, area }: { carry: NonNullable<Props['carry']>; area: Area }) {
+  return (
+    <button
+      type="button"
+      draggable
+      aria-label={carry.label}
+      title={carry.label}
+      // Taking hold of it is not the beginning of a range.
+      onPointerDown={(event) => event.stopPropagation()}
+      onDragStart={(event) => {
+        event.dataTransfer.effectAllowed = 'copy';
+        carry.onDragStart(event.dataTransfer, area);
+      }}
+      onClick={() => carry.onPress(area)}
+      className="pointer-events-auto absolute top-full left-[-2px] z-10 mt-[2px] flex h-6 cursor-grab items-center gap-1 rounded-box bg-[#8a5518] pr-2 pl-1 text-sm whitespace-nowrap text-white"
+    >
+      <GripVertical size={13} aria-hidden /> Into the text
+    </button>
   );
 }
 
@@ -219,11 +295,16 @@ function labelTop({ top }: Area, before: number): number {
 }
 
 /** Where an area is drawn. */
-function boxOf({ top, left, bottom, right }: Area, offsets: readonly number[]) {
+function boxOf(
+  { top, left, bottom, right }: Area,
+  offsets: readonly number[],
+  columns = offsets.length - 1,
+) {
+  const [from, to] = [Math.min(left - 1, columns), Math.min(right, columns)];
   return {
     top: ROW_HEIGHT * top - 1,
-    left: ROW_HEADER + offsets[left - 1]! - 1,
-    width: offsets[right]! - offsets[left - 1]! + 1,
+    left: ROW_HEADER + offsets[from]! - 1,
+    width: offsets[to]! - offsets[from]! + 1,
     height: ROW_HEIGHT * (bottom - top + 1) + 1,
   };
 }

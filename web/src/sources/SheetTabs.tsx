@@ -17,6 +17,7 @@ export function SheetTabs(props: {
         {sheets.map(({ name, state }) => (
           <Tab
             key={name}
+            data-sheet-tab={name}
             className="rounded-box border border-transparent px-2.5 py-1 data-hover:bg-white data-selected:border-hairline data-selected:bg-white data-selected:font-semibold"
           >
             {name}

@@ -1,25 +1,28 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { Plus, Printer, RefreshCw } from 'lucide-react';
+import { Columns2, PanelRight, Plus, Printer, RefreshCw } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { useRenameDocumentMutation } from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import type { SaveState } from '../report/TextSaver.ts';
 import { Button } from '../ui/Button.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
-import { stripOpened } from './workbenchSlice.ts';
+import { panelShown, stripOpened } from './workbenchSlice.ts';
 
 interface Props {
   saved: DocumentDetail;
   objects: Tether[];
   saveState: SaveState;
   onPlace: () => void;
+  onAlongside: () => void;
 }
 
 /** The thin header of a document: its name, how its objects stand, and what can be done with all of it. */
-export function DocumentHeader({ saved, objects, saveState, onPlace }: Props) {
+export function DocumentHeader({ saved, objects, saveState, onPlace, onAlongside }: Props) {
+  const { alongside, hasPanel } = useAppSelector(({ workbench }) => workbench);
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
@@ -47,6 +50,23 @@ export function DocumentHeader({ saved, objects, saveState, onPlace }: Props) {
       <span role="status" className={`ml-auto ${refusal ? 'text-adrift' : 'text-muted'}`}>
         {refusal ? refusal.fault.message : saveWords(saveState)}
       </span>
+      <Button
+        kind="quiet"
+        aria-pressed={alongside !== null}
+        className={alongside ? 'border-rope bg-rope/10' : ''}
+        onClick={onAlongside}
+      >
+        <Columns2 size={14} aria-hidden /> Alongside
+      </Button>
+      {alongside && (
+        <IconButton
+          icon={PanelRight}
+          label={hasPanel ? 'Hide the panel' : 'Show the panel'}
+          isOn={hasPanel}
+          className="-ml-3"
+          onClick={() => dispatch(panelShown(!hasPanel))}
+        />
+      )}
       <Link
         to={`/documents/${saved.id}/print`}
         className="flex h-8 items-center gap-1.5 rounded-box border border-transparent px-2.5 font-semibold hover:bg-mist"

@@ -1,19 +1,34 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
 import type { Editor } from '@tiptap/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { Group, Separator, Panel as Split } from 'react-resizable-panels';
 import { useParams, useSearchParams } from 'react-router';
+import { Alongside } from '../alongside/Alongside.tsx';
+import { Cords } from '../alongside/Cords.tsx';
+import { OfferStrip } from '../alongside/OfferStrip.tsx';
+import { useIncomingCells } from '../alongside/useIncomingCells.ts';
+import { useObjectCells } from '../alongside/useObjectCells.ts';
+import { useShownSheet } from '../alongside/useShownSheet.ts';
 import { faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { useMayChange } from '../app/useMayChange.ts';
 import { Place } from '../place/Place.tsx';
 import { insertObject, selectObject } from '../report/objectCommands.ts';
 import { ReportEditor } from '../report/ReportEditor.tsx';
 import { useAutosave } from '../report/useAutosave.ts';
+import type { GridView } from '../sources/SheetGrid.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { ChangeStrip } from './ChangeStrip.tsx';
 import { ConflictNote } from './ConflictNote.tsx';
 import { DocumentHeader } from './DocumentHeader.tsx';
 import { Panel } from './Panel.tsx';
-import { documentOpened, stripOpened } from './workbenchSlice.ts';
+import {
+  alongsideClosed,
+  alongsideOpened,
+  documentOpened,
+  sourceShown,
+  stripOpened,
+} from './workbenchSlice.ts';
 
 /** One document with everything around it. */
 export default function Workbench() {
@@ -38,7 +53,10 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
   /** Placing a new object, or changing what this one takes. */
   const [placing, setPlacing] = useState<'new' | Tether | null>(null);
   const { state: saveState, loadTheirs } = useAutosave(editor, saved);
-  const { inText, selected } = useAppSelector(({ workbench }) => workbench);
+  const { inText, selected, alongside, hasPanel } = useAppSelector(({ workbench }) => workbench);
+  const { isAllowed } = useMayChange();
+  const incoming = useIncomingCells(saved);
+  const [view, setView] = useState<GridView | null>(null);
   const [query] = useSearchParams();
 
   const objects = useMemo(() => {
@@ -46,6 +64,34 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
     return inText.flatMap((id) => byId.get(id) ?? []);
   }, [tethers, inText]);
   const behind = objects.filter(({ standing }) => standing === 'behind');
+
+  const cells = useObjectCells(objects);
+  const shown = useShownSheet(objects);
+  const showObject = (tetherId: string) => {
+    if (editor) selectObject(editor, tetherId);
+  };
+  const showCells = (tether: Tether) => {
+    const place = cells.get(tether.id);
+    dispatch(
+      sourceShown({
+        sourceId: tether.source.id,
+        sheet: place?.sheet ?? null,
+        area: place?.area ?? null,
+      }),
+    );
+  };
+  // Who looks at an object with its source beside it sees its cells there.
+  const isAlongside = alongside !== null;
+  const shownFor = useRef<string | null>(null);
+  useEffect(() => {
+    if (!isAlongside || selected === null) shownFor.current = null;
+    if (!isAlongside || shownFor.current === selected) return;
+    const tether = objects.find(({ id }) => id === selected);
+    // An object that was just placed is not known yet.
+    if (!tether || !cells.has(tether.id)) return;
+    shownFor.current = selected;
+    showCells(tether);
+  });
 
   // Opening a document with objects that are behind asks once what to do about them.
   const hasAsked = useRef(false);
@@ -68,6 +114,11 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
         objects={objects}
         saveState={saveState}
         onPlace={() => setPlacing('new')}
+        onAlongside={() => {
+          if (alongside) return dispatch(alongsideClosed());
+          const from = objects.find(({ id }) => id === selected) ?? objects[0];
+          dispatch(alongsideOpened({ sourceId: from?.source.id ?? null }));
+        }}
       />
       {saveState.kind === 'conflict' && editor && (
         <ConflictNote
@@ -79,18 +130,62 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
       )}
       <div className="flex min-h-0 flex-1">
         <main className="flex min-w-0 flex-1 flex-col">
-          <ReportEditor saved={saved} onEditor={setEditor} />
-          <ChangeStrip
-            behind={behind}
-            onShow={(tetherId) => editor && selectObject(editor, tetherId)}
-          />
+          <div className="relative flex min-h-0 flex-1">
+            <Group orientation="horizontal" id="panes">
+              <Split id="document" minSize={320} className="flex">
+                <ReportEditor
+                  saved={saved}
+                  onEditor={setEditor}
+                  onCells={(into, cells, at) => void incoming.bringIn(into, cells, at)}
+                />
+              </Split>
+              {alongside && (
+                <>
+                  <Separator
+                    aria-label="Between document and source"
+                    className="w-[5px] bg-hairline hover:bg-rope focus-visible:bg-rope"
+                  />
+                  <Split id="source" defaultSize="50%" minSize={300}>
+                    <Alongside
+                      objects={objects}
+                      shown={shown}
+                      cells={cells}
+                      onShowObject={showObject}
+                      onPlace={
+                        isAllowed && editor
+                          ? (carried) =>
+                              void incoming.bringIn(editor, { kind: 'carried', cells: carried })
+                          : undefined
+                      }
+                      viewRef={setView}
+                    />
+                  </Split>
+                </>
+              )}
+            </Group>
+            {alongside && editor && (
+              <Cords
+                editor={editor}
+                objects={objects}
+                cells={cells}
+                view={view}
+                shown={{ sourceId: shown.sourceId, sheet: shown.sheet?.name ?? null }}
+                onObject={showObject}
+                onCells={showCells}
+              />
+            )}
+          </div>
+          {editor && <OfferStrip {...incoming} editor={editor} />}
+          <ChangeStrip behind={behind} onShow={showObject} />
         </main>
-        <Panel
-          editor={editor}
-          selected={objects.find(({ id }) => id === selected) ?? null}
-          objects={objects}
-          onChangeReach={setPlacing}
-        />
+        {(!alongside || hasPanel) && (
+          <Panel
+            editor={editor}
+            selected={objects.find(({ id }) => id === selected) ?? null}
+            objects={objects}
+            onChangeReach={setPlacing}
+          />
+        )}
       </div>
       {placing !== null && (
         <Place

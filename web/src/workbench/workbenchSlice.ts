@@ -1,4 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import type { Area } from '@tether/core';
 
 /** The change slip at the bottom: `opening` asks what to do on opening a document, `asked` was called for. */
 export interface Strip {
@@ -14,6 +15,14 @@ export interface WorkbenchState {
   inText: string[];
   strip: Strip | null;
   flash: { tetherId: string; row: number; column: number; at: number } | null;
+  /** The source that stands beside the document; its first visible sheet where none is said. */
+  alongside: { sourceId: string | null; sheet: string | null } | null;
+  /** Cells that are to be seen in it; a new `at` shows them again. */
+  shownCells: { area: Area; at: number } | null;
+  /** Whether the panel is shown beside the two. */
+  hasPanel: boolean;
+  /** How large the paper is drawn: 1 as in print, `fit` as wide as there is room. */
+  zoom: number | 'fit';
   /** The part of the selected table that its panel sets something for: indices into its area, null for all of them. */
   picked: { tetherId: string; row: number | null; column: number | null } | null;
 }
@@ -23,6 +32,10 @@ const initialState: WorkbenchState = {
   inText: [],
   strip: null,
   flash: null,
+  alongside: null,
+  shownCells: null,
+  hasPanel: true,
+  zoom: 1,
   picked: null,
 };
 
@@ -49,6 +62,33 @@ export const workbenchSlice = createSlice({
     stripClosed(state) {
       state.strip = null;
     },
+    alongsideOpened(state, { payload }: PayloadAction<{ sourceId: string | null }>) {
+      state.alongside = { sourceId: payload.sourceId, sheet: null };
+      state.hasPanel = false;
+      state.zoom = 'fit';
+    },
+    alongsideClosed(state) {
+      state.alongside = null;
+      state.shownCells = null;
+      state.hasPanel = true;
+      state.zoom = 1;
+    },
+    /** Brings a sheet, and cells of it, into view beside the document. */
+    sourceShown(
+      state,
+      { payload }: PayloadAction<{ sourceId: string; sheet: string | null; area: Area | null }>,
+    ) {
+      if (!state.alongside) return;
+      const { sourceId, sheet, area } = payload;
+      state.alongside = { sourceId, sheet };
+      state.shownCells = area && { area, at: Date.now() };
+    },
+    panelShown(state, { payload }: PayloadAction<boolean>) {
+      state.hasPanel = payload;
+    },
+    zoomed(state, { payload }: PayloadAction<WorkbenchState['zoom']>) {
+      state.zoom = payload;
+    },
     cellFlashed(state, { payload }: PayloadAction<NonNullable<WorkbenchState['flash']>>) {
       state.flash = payload;
     },
@@ -63,4 +103,9 @@ export const {
   stripClosed,
   cellFlashed,
   cellPicked,
+  alongsideOpened,
+  alongsideClosed,
+  sourceShown,
+  panelShown,
+  zoomed,
 } = workbenchSlice.actions;

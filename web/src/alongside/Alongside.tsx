@@ -1,0 +1,240 @@
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import type { SheetOutline, SourceContents, Tether } from '@tether/contract';
+import { type Area, formatArea, formatReference } from '@tether/core';
+import { FolderSearch, X } from 'lucide-react';
+import { type Ref, useEffect, useState } from 'react';
+import { api, faultOf, useCellsQuery, useSourcesQuery } from '../app/api.ts';
+import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import { blockOutlines, namesOn } from '../sources/outlines.tsx';
+import { type GridView, type Outline, SheetGrid } from '../sources/SheetGrid.tsx';
+import { SheetTabs } from '../sources/SheetTabs.tsx';
+import { SourceList } from '../sources/SourceList.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
+import { useSettled } from '../ui/useSettled.ts';
+import { alongsideClosed, sourceShown } from '../workbench/workbenchSlice.ts';
+import { type CarriedCells, writeCarried } from './carried.ts';
+import type { ObjectCells } from './useObjectCells.ts';
+import type { ShownSheet } from './useShownSheet.ts';
+
+interface Props {
+  objects: Tether[];
+  shown: ShownSheet;
+  cells: ReadonlyMap<string, ObjectCells>;
+  onShowObject: (tetherId: string) => void;
+  /** Places cells at the cursor; absent where the document may not be changed. */
+  onPlace: ((cells: CarriedCells) => void) | undefined;
+  viewRef: Ref<GridView>;
+}
+
+/** The source beside the document: one of those in use, or any other, with the cells that objects take outlined. */
+export function Alongside(props: Props) {
+  const { objects, shown } = props;
+  const { sourceId } = shown;
+  const dispatch = useAppDispatch();
+  const { data: folders = [] } = useSourcesQuery();
+  const used = [...new Map(objects.map(({ source }) => [source.id, source])).values()];
+  const isOther = sourceId !== null && !used.some(({ id }) => id === sourceId);
+  const other = isOther
+    ? folders.flatMap(({ sources }) => sources).find(({ id }) => id === sourceId)
+    : undefined;
+  const choose = (id: string, sheet?: string) =>
+    dispatch(sourceShown({ sourceId: id, sheet: sheet ?? null, area: null }));
+  return (
+    <section
+      aria-label="Alongside"
+      data-source-pane
+      className="flex h-full min-w-0 flex-col gap-1.5 bg-mist p-2"
+    >
+      <div className="flex items-start gap-1">
+        <div className="flex min-w-0 flex-1 flex-wrap items-center gap-1">
+          {[...used, ...(other ? [other] : [])].map((source) => (
+            <button
+              key={source.id}
+              type="button"
+              data-source-tab={source.id}
+              aria-pressed={source.id === sourceId}
+              title={`${source.folder}/${source.path}`}
+              onClick={() => choose(source.id)}
+              className={`h-7 max-w-[220px] truncate rounded-box border px-2 ${source.id === sourceId ? 'border-rope bg-white font-semibold' : 'border-hairline bg-transparent hover:bg-white'}`}
+            >
+              {source.path.split('/').at(-1)}
+            </button>
+          ))}
+          <Popover className="relative">
+            <PopoverButton className="flex h-7 items-center gap-1 rounded-box border border-transparent px-2 hover:bg-white">
+              <FolderSearch size={14} aria-hidden /> Another source
+            </PopoverButton>
+            <PopoverPanel
+              anchor="bottom start"
+              className="z-40 flex h-[420px] rounded-box border border-hairline bg-white"
+            >
+              {({ close }) => (
+                <SourceList
+                  folders={folders}
+                  usedIds={new Set(used.map(({ id }) => id))}
+                  chosen={sourceId}
+                  onChoose={(id, sheet) => {
+                    choose(id, sheet);
+                    close();
+                  }}
+                />
+              )}
+            </PopoverPanel>
+          </Popover>
+        </div>
+        <IconButton
+          icon={X}
+          label="Close alongside"
+          className="size-7"
+          onClick={() => dispatch(alongsideClosed())}
+        />
+      </div>
+      {sourceId ? (
+        <FromSource key={sourceId} {...props} />
+      ) : (
+        <p className="m-auto max-w-xs text-center text-muted">
+          No object stands in the text yet. Choose a source, take cells of it and drag them into the
+          text.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function FromSource(props: Props) {
+  const { sourceId, contents, sheet, error } = props.shown;
+  if (error) return <FaultNote fault={faultOf(error)} />;
+  if (!contents || !sheet || sourceId === null) {
+    return (
+      <p className="m-auto text-muted" role="status">
+        Opening the source …
+      </p>
+    );
+  }
+  return <Sheet {...props} sourceId={sourceId} contents={contents} sheet={sheet} />;
+}
+
+function Sheet(props: Props & { sourceId: string; contents: SourceContents; sheet: SheetOutline }) {
+  const { sourceId, contents, sheet, objects, cells, onShowObject, onPlace, viewRef } = props;
+  const dispatch = useAppDispatch();
+  const { shownCells, selected } = useAppSelector(({ workbench }) => workbench);
+  const [selection, setSelection] = useState<Area | null>(shownCells?.area ?? null);
+  useEffect(() => {
+    if (shownCells) setSelection(shownCells.area);
+  }, [shownCells]);
+
+  // The texts of the selection are fetched when it stands still, so that they are there when it is copied.
+  const settled = useSettled(selection, 150);
+  const reference = settled && formatReference({ sheet: null, area: settled });
+  const { currentData: taken } = useCellsQuery(
+    { sourceId, hash: contents.hash, sheet: sheet.name, reference: reference ?? '' },
+    { skip: reference === null },
+  );
+  const path = objects.find(({ source }) => source.id === sourceId)?.source.path ?? '';
+  const carried = (area: Area): CarriedCells => ({ sourceId, path, sheet: sheet.name, area });
+  const put = (data: DataTransfer, area: Area) => {
+    const { html, text } = writeCarried(carried(area), settled === selection ? taken : undefined);
+    data.setData('text/html', html);
+    data.setData('text/plain', text);
+  };
+  const copy = (data: DataTransfer, area: Area) => {
+    put(data, area);
+    // Whoever copies faster than the texts come gets them a moment later, where the browser allows that.
+    if ((settled === selection && taken) || !navigator.clipboard?.write) return;
+    const query = { sourceId, hash: contents.hash, sheet: sheet.name, reference: formatArea(area) };
+    const written = dispatch(api.endpoints.cells.initiate(query)).then(({ data: snapshot }) =>
+      writeCarried(carried(area), snapshot),
+    );
+    const part = (kind: 'html' | 'text', type: string) =>
+      written.then((each) => new Blob([each[kind]], { type }));
+    void navigator.clipboard
+      .write([
+        new ClipboardItem({
+          'text/html': part('html', 'text/html'),
+          'text/plain': part('text', 'text/plain'),
+        }),
+      ])
+      // The browser does not allow it: our own documents know from where they come all the same.
+      .catch(() => undefined);
+  };
+
+  const uses: Outline[] = objects.flatMap((tether) => {
+    const place = cells.get(tether.id);
+    if (!place || tether.source.id !== sourceId || place.sheet !== sheet.name) return [];
+    return [
+      {
+        key: tether.id,
+        area: place.area,
+        label: tether.name,
+        kind: 'use' as const,
+        isChosen: tether.id === selected,
+        onChoose: () => onShowObject(tether.id),
+      },
+    ];
+  });
+  const names = namesOn(contents, sheet.name).filter(
+    ({ area }) => !uses.some((use) => isSame(use.area, area)),
+  );
+  return (
+    <>
+      {contents.sheets.length > 1 && (
+        <SheetTabs
+          sheets={contents.sheets}
+          chosen={sheet}
+          onChoose={(name) => {
+            setSelection(null);
+            dispatch(sourceShown({ sourceId, sheet: name, area: null }));
+          }}
+        />
+      )}
+      <SheetGrid
+        key={sheet.name}
+        sourceId={sourceId}
+        hash={contents.hash}
+        sheet={sheet.name}
+        used={sheet.usedArea}
+        selection={selection}
+        onSelect={setSelection}
+        viewRef={viewRef}
+        onCopy={copy}
+        {...(onPlace
+          ? {
+              carry: {
+                label: 'Drag these cells into the text, or press to place them at the cursor',
+                onDragStart: put,
+                onPress: (area: Area) => onPlace(carried(area)),
+              },
+            }
+          : {})}
+        outlines={[
+          ...uses,
+          ...names.map(({ name, area }) => ({
+            key: `name ${name}`,
+            area,
+            label: name,
+            kind: 'offer' as const,
+            onChoose: () => setSelection(area),
+          })),
+          ...blockOutlines(sheet, setSelection, [
+            ...names.map(({ area }) => area),
+            ...uses.map(({ area }) => area),
+          ]),
+        ]}
+      />
+      <p className="truncate text-muted">
+        {selection ? (
+          <span className="font-mono text-[12px] text-ink">
+            {formatReference({ sheet: sheet.name, area: selection })}
+          </span>
+        ) : (
+          'Take cells with the mouse or with Shift and the arrows; drag or copy them into the text.'
+        )}
+      </p>
+    </>
+  );
+}
+
+function isSame(a: Area, b: Area): boolean {
+  return a.top === b.top && a.left === b.left && a.bottom === b.bottom && a.right === b.right;
+}

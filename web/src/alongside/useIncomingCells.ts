@@ -1,0 +1,144 @@
+import type { CellsMatch, DocumentDetail, Tether } from '@tether/contract';
+import {
+  cellCount,
+  type Fault,
+  gridOf,
+  hasHeaderRow,
+  type Reach,
+  type Snapshot,
+  suggestName,
+} from '@tether/core';
+import type { Editor } from '@tiptap/react';
+import { useCallback, useState } from 'react';
+import { api, faultOf } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
+import { findPastedTable, fixObject, insertFixed } from '../report/fixedTable.ts';
+import { insertObject } from '../report/objectCommands.ts';
+import { objectsIn } from '../report/objectsIn.ts';
+import { type CarriedCells, type Incoming, textsOf } from './carried.ts';
+
+/** What can still be said about cells that came in. */
+export type Offer =
+  | { kind: 'placing'; cells: CarriedCells }
+  | { kind: 'failed'; fault: Fault }
+  /** They stand live in the text. `growing` is the reach that would follow new rows, where there is a header. */
+  | { kind: 'placed'; tether: Tether; snapshot: Snapshot; growing: Reach | null }
+  | { kind: 'looking'; pasted: string; count: number }
+  /** They stand fixed in the text and were found in sources. */
+  | { kind: 'found'; pasted: string; matches: CellsMatch[] }
+  | { kind: 'not found'; count: number };
+
+/** Places cells that are dropped or pasted into a document, and what is offered about them afterwards. */
+export function useIncomingCells(saved: DocumentDetail) {
+  const dispatch = useAppDispatch();
+  const [offer, setOffer] = useState<Offer | null>(null);
+  const documentId = saved.id;
+
+  /** Ties cells to their source and puts the object where it is wanted. */
+  const placeLive = useCallback(
+    async (
+      cells: CarriedCells,
+      put: (tether: Tether) => void,
+    ): Promise<{ tether: Tether; snapshot: Snapshot; reach: Reach } | Fault> => {
+      const { sourceId, sheet, area } = cells;
+      const reach: Reach = { kind: 'block', sheet, area };
+      const contents = await dispatch(api.endpoints.contents.initiate(sourceId));
+      if (!contents.data) return faultOf(contents.error);
+      const hash = contents.data.hash;
+      const taken = await dispatch(api.endpoints.take.initiate({ sourceId, hash, reach }));
+      if (!taken.data) return faultOf(taken.error);
+      const { snapshot } = taken.data;
+      const form = cellCount(area) === 1 ? 'value' : 'table';
+      const name = suggestName(snapshot);
+      const placed = await dispatch(
+        api.endpoints.place.initiate({ documentId, sourceId, reach, name, form }),
+      );
+      if (!placed.data) return faultOf(placed.error);
+      put(placed.data);
+      return { tether: placed.data, snapshot, reach };
+    },
+    [dispatch, documentId],
+  );
+
+  const bringIn = useCallback(
+    async (editor: Editor, incoming: Incoming, at?: number) => {
+      if (incoming.kind === 'carried') {
+        setOffer({ kind: 'placing', cells: incoming.cells });
+        const done = await placeLive(incoming.cells, (tether) =>
+          insertObject(editor, tether.id, tether.form, at),
+        );
+        if ('code' in done) return setOffer({ kind: 'failed', fault: done });
+        const { tether, snapshot } = done;
+        return setOffer({ kind: 'placed', tether, snapshot, growing: growingOf(snapshot) });
+      }
+      const pasted = crypto.randomUUID();
+      const { rows } = incoming;
+      const count = rows.flat().filter((text) => text.trim() !== '').length;
+      insertFixed(editor, rows, pasted);
+      if (!findPastedTable(editor.state.doc, pasted)) return;
+      setOffer({ kind: 'looking', pasted, count });
+      const looked = await dispatch(api.endpoints.findCells.initiate({ cells: rows }));
+      setOffer((now) => {
+        // Stopped, or something else came in meanwhile.
+        if (now?.kind !== 'looking' || now.pasted !== pasted) return now;
+        if (!looked.data) return { kind: 'failed', fault: faultOf(looked.error) };
+        return looked.data.length > 0
+          ? { kind: 'found', pasted, matches: looked.data }
+          : { kind: 'not found', count };
+      });
+    },
+    [dispatch, placeLive],
+  );
+
+  /** Puts a live object in the place of the fixed table of a paste. */
+  const tie = useCallback(
+    async (editor: Editor, pasted: string, match: CellsMatch) => {
+      const { sourceId, sheet, area } = match;
+      const cells = { sourceId, path: match.path, sheet, area };
+      setOffer({ kind: 'placing', cells });
+      const done = await placeLive(cells, (tether) => {
+        const table = findPastedTable(editor.state.doc, pasted);
+        if (table) {
+          const { position, node } = table;
+          editor
+            .chain()
+            .deleteRange({ from: position, to: position + node.nodeSize })
+            .run();
+          insertObject(editor, tether.id, tether.form, position);
+        } else insertObject(editor, tether.id, tether.form);
+      });
+      if ('code' in done) return setOffer({ kind: 'failed', fault: done });
+      const { tether, snapshot } = done;
+      setOffer({ kind: 'placed', tether, snapshot, growing: growingOf(snapshot) });
+    },
+    [placeLive],
+  );
+
+  /** Lets the figures stand as they are, without a tether. */
+  const fix = useCallback((editor: Editor, tetherId: string, snapshot: Snapshot) => {
+    const object = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+    if (object) fixObject(editor, object, textsOf(snapshot));
+    setOffer(null);
+  }, []);
+
+  const grow = useCallback(
+    async (tether: Tether, reach: Reach) => {
+      const done = await dispatch(
+        api.endpoints.changeTether.initiate({ id: tether.id, documentId, reach }),
+      );
+      setOffer(done.error ? { kind: 'failed', fault: faultOf(done.error) } : null);
+    },
+    [dispatch, documentId],
+  );
+
+  const close = useCallback(() => setOffer(null), []);
+  return { offer, bringIn, tie, fix, grow, close };
+}
+
+/** The growing block that begins with these cells, where their first row is a header over others. */
+function growingOf(snapshot: Snapshot): Reach | null {
+  const { sheet, area } = snapshot;
+  const { top, left, right, bottom } = area;
+  if (bottom === top || !hasHeaderRow(gridOf(snapshot))) return null;
+  return { kind: 'growing block', sheet, header: { row: top, left, right } };
+}

@@ -1,0 +1,28 @@
+import type { Tether } from '@tether/contract';
+import type { Area } from '@tether/core';
+import { useMemo } from 'react';
+import { shallowEqual } from 'react-redux';
+import { api } from '../app/api.ts';
+import { useAppSelector } from '../app/store.ts';
+
+/** Where an object's cells stand in its source. */
+export interface ObjectCells {
+  sheet: string;
+  area: Area;
+}
+
+/** Where the cells of objects stand, by tether: as far as their figures are on the screen already. */
+export function useObjectCells(objects: readonly Tether[]): ReadonlyMap<string, ObjectCells> {
+  const snapshots = useAppSelector(
+    (state) => objects.map(({ base }) => api.endpoints.snapshot.select(base)(state).data),
+    shallowEqual,
+  );
+  return useMemo(() => {
+    const cells = new Map<string, ObjectCells>();
+    snapshots.forEach((snapshot, index) => {
+      const tether = objects[index];
+      if (snapshot && tether) cells.set(tether.id, { sheet: snapshot.sheet, area: snapshot.area });
+    });
+    return cells;
+  }, [snapshots, objects]);
+}
