@@ -1,6 +1,7 @@
 import {
   type ChartMaking,
   type DocumentLook,
+  type ForecastWish,
   MADE_KINDS,
   type Override,
   type Paper,
@@ -162,6 +163,14 @@ export const overrideSchema = z.object({
     })
     .partial(),
 }) satisfies z.ZodType<Override>;
+
+/** How the series of a table or chart are carried on. */
+export const forecastWishSchema = z.object({
+  periods: z.int().min(1).max(400),
+  season: z.union([z.literal('found'), z.literal('none'), z.int().min(2).max(400)]),
+  confidence: z.number().min(50).max(99),
+}) satisfies z.ZodType<ForecastWish>;
+
 /** How a placed object is dressed beyond what its source says. It lives in the text, so that undo brings it back. */
 export const dressingSchema = z.object({
   /** Of a table: what of its look follows the document instead of the source. */
@@ -184,6 +193,8 @@ export const dressingSchema = z.object({
   height: millimetres.optional(),
   /** Of a chart; absent for as it is suggested, or as the source draws it. */
   chart: chartMakingSchema.optional(),
+  /** Of a table or a chart made here: how its series are carried on. */
+  forecast: forecastWishSchema.optional(),
   /** Of a value: words around it, and a number format code of its own. */
   value: z
     .object({

@@ -21,6 +21,8 @@ export interface SeriesData {
   /** Number format code of the first value. */
   format: string;
   series: ChartSeries;
+  /** What carries another series on: the forecast itself, or one of its bounds. */
+  carriesOn?: { name: string; role: 'forecast' | 'lower' | 'upper' };
 }
 
 /** A chart with everything it draws. */

@@ -115,6 +115,18 @@ const FAULTS = {
     `The range holds ${p.cells} cells, more than one placed table can show.`,
     'Choose a range of at most 200,000 cells.',
   ],
+  'forecast-no-numbers': () => [
+    'There are no numbers in time to carry on.',
+    'Take cells with a column of figures, and their dates beside them where they have such.',
+  ],
+  'forecast-irregular': () => [
+    'The times are not evenly spaced, or more than three in ten are missing.',
+    'Take figures of every day, month or other step, or leave the column of times out.',
+  ],
+  'forecast-too-few': (p: { values: string; needed: string }) => [
+    `There are ${p.values} values, too few to carry on: ${p.needed} are needed.`,
+    'Take a longer series, or a shorter season.',
+  ],
   'printer-missing': () => [
     'The server has no Chromium to print with.',
     'Print from your own browser, or ask the person who runs the server to install it.',

@@ -8,6 +8,8 @@ export * from './facsimile.ts';
 export * from './fault.ts';
 export * from './fold.ts';
 export * from './fonts/measure.ts';
+export * from './forecast/extend.ts';
+export * from './forecast/forecast.ts';
 export {
   evaluate,
   type Formula,

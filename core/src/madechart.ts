@@ -44,20 +44,8 @@ export function suggestMaking(snapshot: Snapshot): ChartMaking {
  */
 export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
   const warnings: string[] = [];
-  const upright = visibleGrid(snapshot);
-  const grid = making.seriesBy === 'rows' ? transposed(upright) : upright;
-  const { header, body, totals } = parts(grid, making.withTotals);
-  const width = Math.max(0, ...grid.map((row) => row.length));
-  const columns = Array.from({ length: width }, (_, index) => index);
-  const hasNumbers = (column: number) => body.some((row) => row[column]?.type === 'number');
-  // The first column without numbers names the points; for dates that is their column.
-  const categories = columns.find(
-    (column) => !hasNumbers(column) && body.some((row) => isFilled(row[column])),
-  );
+  const { header, body, totals, categories, across, drawn } = columnsOf(snapshot, making);
   const isFree = making.kind === 'scatter';
-  const numeric = columns.filter(hasNumbers);
-  const across = isFree ? (numeric.length > 1 ? numeric[0] : categories) : categories;
-  const drawn = numeric.filter((column) => column !== across);
   const isRound = making.kind === 'pie' || making.kind === 'doughnut';
   if (drawn.length === 0) warnings.push('There are no numbers in these cells to draw.');
   if (isRound && drawn.length > 1) {
@@ -171,6 +159,51 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
     legend: isRound || series.length > 1 ? making.legend : null,
     warnings,
   };
+}
+
+/** Which columns (or rows) of the cells are drawn, and which one names their points. */
+function columnsOf(snapshot: Snapshot, making: ChartMaking) {
+  const upright = visibleGrid(snapshot);
+  const grid = making.seriesBy === 'rows' ? transposed(upright) : upright;
+  const { header, body, totals } = parts(grid, making.withTotals);
+  const width = Math.max(0, ...grid.map((row) => row.length));
+  const columns = Array.from({ length: width }, (_, index) => index);
+  const hasNumbers = (column: number) => body.some((row) => row[column]?.type === 'number');
+  // The first column without numbers names the points; for dates that is their column.
+  const categories = columns.find(
+    (column) => !hasNumbers(column) && body.some((row) => isFilled(row[column])),
+  );
+  const numeric = columns.filter(hasNumbers);
+  const across =
+    making.kind === 'scatter' ? (numeric.length > 1 ? numeric[0] : categories) : categories;
+  return {
+    header,
+    body,
+    totals,
+    categories,
+    across,
+    drawn: numeric.filter((each) => each !== across),
+  };
+}
+
+/** A drawn series as it can be carried on: its cells from the first point to the last, with the ones that name them. */
+export interface DrawnSeries {
+  name: string;
+  points: { name: Cell | undefined; value: Cell | undefined }[];
+  header: Cell | undefined;
+}
+
+/** The series that a chart of these cells draws. */
+export function drawnSeries(snapshot: Snapshot, making: ChartMaking): DrawnSeries[] {
+  const { header, body, across, drawn } = columnsOf(snapshot, making);
+  return drawn.map((column, index) => ({
+    name: header?.[column]?.text.trim() || `Series ${index + 1}`,
+    header: header?.[column],
+    points: body.map((row) => ({
+      name: across === undefined ? undefined : row[across],
+      value: row[column],
+    })),
+  }));
 }
 
 /** Header row, rows to draw, and how many rows of totals stand below them. */

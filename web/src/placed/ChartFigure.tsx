@@ -72,6 +72,8 @@ function configure(data: ChartData): {
   const isRound = first === 'pie' || first === 'doughnut';
   const isAcross = first === 'bar';
   let count = 0;
+  /** The colour of each series, for what carries it on. */
+  const colours = new Map<string, string>();
   const datasets = data.groups.flatMap(({ group, series }) => {
     const totals =
       group.stacking === 'share'
@@ -79,7 +81,12 @@ function configure(data: ChartData): {
             series.reduce((sum, each) => sum + Math.abs(each.values[at] ?? 0), 0),
           )
         : null;
-    return series.map((each) => dataset(each, group, totals, count++, data.labels.length));
+    return series.map((each) => {
+      if (each.carriesOn) return continuation(each, colours.get(each.carriesOn.name));
+      const made = dataset(each, group, totals, count++, data.labels.length);
+      colours.set(each.name, each.series.colour ?? PALETTE[(count - 1) % PALETTE.length]!);
+      return made;
+    });
   });
   return {
     type: TYPES[first] ?? 'bar',
@@ -100,7 +107,13 @@ function configure(data: ChartData): {
         legend: {
           display: data.legend !== null,
           position: data.legend ?? 'bottom',
-          labels: { boxWidth: 10, color: INK },
+          labels: {
+            boxWidth: 10,
+            color: INK,
+            // The bounds are said with their forecast.
+            filter: ({ datasetIndex }: { datasetIndex?: number }) =>
+              !('isBound' in (datasets[datasetIndex ?? -1] ?? {})),
+          },
         },
         tooltip: { enabled: true },
       },
@@ -170,6 +183,27 @@ function dataset(
     ...(isRound
       ? {}
       : { yAxisID: group.kind === 'bar' ? undefined : group.isSecondary ? 'second' : 'y' }),
+  };
+}
+
+/** What carries a series on: the forecast as a broken line, its bounds as a band. */
+function continuation({ name, values, x, carriesOn }: SeriesData, colour = INK): object {
+  const isBound = carriesOn!.role !== 'forecast';
+  return {
+    type: 'line',
+    label: name,
+    order: isBound ? 2 : 0,
+    data: x ? values.map((y, at) => ({ x: x[at] ?? null, y })) : values,
+    borderColor: colour,
+    backgroundColor: isBound ? `${colour}2E` : colour,
+    borderWidth: isBound ? 0 : 2,
+    borderDash: [5, 4],
+    pointRadius: 0,
+    spanGaps: false,
+    showLine: true,
+    // The upper bound is filled down to the lower one, which stands before it.
+    fill: carriesOn!.role === 'upper' ? '-1' : false,
+    ...(isBound ? { isBound } : {}),
   };
 }
 

@@ -1,11 +1,16 @@
 import {
   type ChartMaking,
+  canCarryOn,
+  extendChart,
+  type ForecastWish,
+  forecastInputs,
   makeChart,
   type Snapshot,
   suggestMaking,
   takenChartData,
 } from '@tether/core';
 import { lazy, Suspense, useMemo } from 'react';
+import { useForecasts } from './forecasts.ts';
 
 // The drawing library is large: documents without a chart open without it.
 const ChartFigure = lazy(() =>
@@ -16,22 +21,35 @@ interface Props {
   snapshot: Snapshot;
   /** How it is made; absent for as the source draws it, or as it is suggested. */
   making: ChartMaking | undefined;
+  /** How its series are carried on; not at all when absent. */
+  forecast?: ForecastWish | undefined;
   label: string;
   height?: number;
 }
 
 /** A placed chart of the cells that an object takes, as wide as the box around it. */
-export function PlacedChart({ snapshot, making, label, height = 300 }: Props) {
-  const data = useMemo(() => {
+export function PlacedChart({ snapshot, making, forecast, label, height = 300 }: Props) {
+  const { data, own } = useMemo(() => {
     const taken = making ? null : takenChartData(snapshot);
-    return taken ?? makeChart(snapshot, making ?? suggestMaking(snapshot));
+    const made = making ?? suggestMaking(snapshot);
+    return { data: taken ?? makeChart(snapshot, made), own: taken ? null : made };
   }, [snapshot, making]);
+  const wish = own && canCarryOn(own) ? forecast : undefined;
+  const inputs = useMemo(
+    () => (wish && own ? forecastInputs(snapshot, own) : null),
+    [snapshot, own, wish],
+  );
+  const forecasts = useForecasts(inputs, wish);
+  const shown = useMemo(
+    () => (wish && own && forecasts ? extendChart(data, snapshot, own, wish, forecasts) : data),
+    [data, snapshot, own, wish, forecasts],
+  );
   return (
     <figure className="m-0">
       {data.groups[0]?.series.length ? (
-        <div style={{ height }}>
+        <div style={{ height }} {...(wish && !forecasts ? { 'data-pending': true } : {})}>
           <Suspense fallback={<div className="size-full animate-pulse bg-mist" aria-hidden />}>
-            <ChartFigure data={data} label={label} />
+            <ChartFigure data={shown} label={label} />
           </Suspense>
         </div>
       ) : (

@@ -2,7 +2,9 @@ import type { Dressing, Form } from '@tether/contract';
 import {
   type DocumentLook,
   drawFacsimile,
+  extendTable,
   faceTable,
+  forecastInputs,
   PIXELS_PER_MM,
   type Snapshot,
   type TableFace,
@@ -10,6 +12,7 @@ import {
 } from '@tether/core';
 import { useEffect, useMemo } from 'react';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
+import { useForecasts } from './forecasts.ts';
 import { PlacedChart } from './PlacedChart.tsx';
 import { PlacedTable } from './PlacedTable.tsx';
 
@@ -43,6 +46,7 @@ export function PlacedFace(props: Props) {
         <PlacedChart
           snapshot={snapshot}
           making={dressing.chart}
+          forecast={dressing.forecast}
           label={label}
           height={Math.min(room.height, height ? height * PIXELS_PER_MM : CHART_HEIGHT)}
         />
@@ -76,8 +80,24 @@ function Facsimile(props: {
 }
 
 function Table(props: Props) {
-  const { snapshot, form: _form, dressing, look: document, room, label, onFace, ...table } = props;
+  const {
+    snapshot: taken,
+    form: _form,
+    dressing,
+    look: document,
+    room,
+    label,
+    onFace,
+    ...table
+  } = props;
   const { table: look = AS_SOURCE, overrides = NONE, beside = 1 } = dressing;
+  const wish = dressing.forecast;
+  const inputs = useMemo(() => (wish ? forecastInputs(taken) : null), [taken, wish]);
+  const forecasts = useForecasts(inputs, wish);
+  const snapshot = useMemo(
+    () => (wish && forecasts ? extendTable(taken, wish, forecasts) : taken),
+    [taken, wish, forecasts],
+  );
   const face = useMemo(
     () =>
       faceTable(snapshot, {
@@ -94,5 +114,9 @@ function Table(props: Props) {
     onFace?.(face);
     return () => onFace?.(null);
   }, [face, onFace]);
-  return <PlacedTable face={face} label={label} {...table} />;
+  return (
+    <div {...(wish && !forecasts ? { 'data-pending': true } : {})}>
+      <PlacedTable face={face} label={label} {...table} />
+    </div>
+  );
 }

@@ -89,7 +89,8 @@ function useStillPages(editor: Editor | null): number | null {
       const root = editor.view.dom;
       const sheets = document.querySelectorAll('.sheet').length;
       const isWaiting =
-        document.fonts.status !== 'loaded' || root.querySelector('.animate-pulse') !== null;
+        document.fonts.status !== 'loaded' ||
+        root.querySelector('.animate-pulse, [data-pending]') !== null;
       const now = `${sheets} ${root.scrollHeight}`;
       still = isWaiting || now !== before ? 0 : still + 1;
       before = now;

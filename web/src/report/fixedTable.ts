@@ -4,7 +4,7 @@ import { TextSelection, type Transaction } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
 
 /** A table of fixed figures: text that follows nothing. `pasted` names the paste that it came by. */
-export const FixedTable = Table.extend({
+const FixedTable = Table.extend({
   addAttributes: () => ({
     pasted: { default: null, rendered: false },
   }),

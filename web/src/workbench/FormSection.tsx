@@ -1,5 +1,5 @@
 import { type Dressing, FORMS, type Form, isInline } from '@tether/contract';
-import { suggestMaking } from '@tether/core';
+import { canCarryOn, suggestMaking } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useEditorState } from '@tiptap/react';
 import { useSnapshotQuery } from '../app/api.ts';
@@ -9,6 +9,7 @@ import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { CaptionField } from './CaptionField.tsx';
 import { ChartFields } from './ChartFields.tsx';
+import { ForecastFields } from './ForecastFields.tsx';
 import { LookFields } from './LookFields.tsx';
 import { OverrideFields } from './OverrideFields.tsx';
 
@@ -34,6 +35,8 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
   const { data: snapshot } = useSnapshotQuery(base);
   if (!face) return null;
   const { form, dressing } = face;
+  const making = dressing.chart ?? (snapshot && !snapshot.chart ? suggestMaking(snapshot) : null);
+  const mayCarryOn = form === 'table' || (form === 'chart' && making && canCarryOn(making));
   return (
     <div className="flex flex-col gap-2">
       <SelectField
@@ -73,6 +76,15 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           making={dressing.chart ?? suggestMaking(snapshot)}
           isAllowed={isAllowed}
           onChange={(chart) => dressObject(editor, tetherId, { chart })}
+        />
+      )}
+      {snapshot && mayCarryOn && (
+        <ForecastFields
+          snapshot={snapshot}
+          making={form === 'chart' && making ? making : undefined}
+          wish={dressing.forecast}
+          isAllowed={isAllowed}
+          onChange={(forecast) => dressObject(editor, tetherId, { forecast })}
         />
       )}
       {(form === 'facsimile' || form === 'chart') && (
