@@ -6,5 +6,11 @@ export {
   setCell,
 } from './colleague.ts';
 export { DEMO_PASSWORD, DEMO_PEOPLE } from './people.ts';
-export { AUTUMN_REPORT, type DemoNode, type DemoObject } from './report.ts';
+export {
+  AUTUMN_REPORT,
+  type DemoObject,
+  type DemoReport,
+  type DemoWords,
+  SHORT_REPORT,
+} from './report.ts';
 export { DEMO_FOLDERS, writeDemoSources } from './sources.ts';

@@ -7,6 +7,8 @@ import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/d
 import pg from 'pg';
 import { type RunningServer, serverEnvironment, startServer } from '../../tools/setup/server.mjs';
 
+type DemoSize = 'short' | 'whole';
+
 /** A running product of a test's own: database, sources and server. */
 export class Product {
   private constructor(
@@ -16,7 +18,8 @@ export class Product {
     private server: RunningServer,
   ) {}
 
-  static async start(): Promise<Product> {
+  /** With a short report, or the whole demo. */
+  static async start(demo?: DemoSize): Promise<Product> {
     const admin = process.env.TEST_DATABASE_URL;
     if (!admin) throw new Error('These tests need a database: run them with npm test.');
     const name = `e2e_${process.pid}_${Date.now()}`;
@@ -27,11 +30,17 @@ export class Product {
     const url = new URL(admin);
     url.pathname = name;
     const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-'));
-    return new Product(url.href, sources, await Product.serve(url.href, sources, 0));
+    return new Product(url.href, sources, await Product.serve(url.href, sources, 0, demo));
   }
 
-  private static serve(url: string, sources: string, port: number): Promise<RunningServer> {
-    return startServer(serverEnvironment({ url, port, sources }), { onLine: () => undefined });
+  private static serve(
+    url: string,
+    sources: string,
+    port: number,
+    demo: DemoSize = 'short',
+  ): Promise<RunningServer> {
+    const environment = { ...serverEnvironment({ url, port, sources }), DEMO_REPORT: demo };
+    return startServer(environment, { onLine: () => undefined });
   }
 
   get address(): string {

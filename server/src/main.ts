@@ -14,7 +14,8 @@ import { startReader } from './sources/reader.ts';
 /**
  * The server process. Settings come from the environment, set by the start command: DATABASE_URL, MIGRATIONS,
  * TETHER_SOURCES, TETHER_ROOTS (places below which source folders may lie, with `:` between; without it that of
- * TETHER_SOURCES), PORT (0 for any), WEB_ROOT, CHROMIUM (what prints; without it nothing is printed here). With `--reset-demo` it restores the demo and ends.
+ * TETHER_SOURCES), PORT (0 for any), WEB_ROOT, CHROMIUM (what prints; without it nothing is printed here),
+ * DEMO_REPORT (`short` for a demo whose report has two tables and nothing else). With `--reset-demo` it restores the demo and ends.
  * When it serves, it prints one line `listening <port>`.
  */
 const { values } = parseArgs({ options: { 'reset-demo': { type: 'boolean' } } });
@@ -40,7 +41,8 @@ function rootsFrom(setting: string | undefined): string[] {
 
 async function serve(): Promise<void> {
   const { db } = database;
-  if (await loadDemoOnce(db, sourcesRoot)) console.log('The demo is loaded.');
+  const size = process.env.DEMO_REPORT === 'short' ? 'short' : 'whole';
+  if (await loadDemoOnce(db, sourcesRoot, size)) console.log('The demo is loaded.');
   const events = new EventHub();
   const reader = startReader();
   let keeper = new SourceKeeper(db, reader, events);

@@ -24,7 +24,7 @@ export async function startTestServer() {
   const migrations = fileURLToPath(new URL('../migrations', import.meta.url));
   const database = await connectDatabase(url.href, migrations);
   const { db } = database;
-  await loadDemoOnce(db, sources);
+  await loadDemoOnce(db, sources, 'short');
   const events = new EventHub();
   const reader = startReader();
   const keeper = new SourceKeeper(db, reader, events);

@@ -1,14 +1,27 @@
-import { randomUUID } from 'node:crypto';
 import { mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
-import { type DocumentContent, type DocumentNode, PLACED_NODE } from '@tether/contract';
-import { parseReference } from '@tether/core';
+import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  type DocumentContent,
+  type DocumentNode,
+  type Form,
+  isInline,
+  LIST_NODE,
+  PLACED_INLINE,
+  PLACED_NODE,
+  REFERENCE_NODE,
+} from '@tether/contract';
+import { parseReference, type Reach } from '@tether/core';
 import {
   AUTUMN_REPORT,
   DEMO_FOLDERS,
   DEMO_PASSWORD,
   DEMO_PEOPLE,
-  type DemoNode,
+  type DemoObject,
+  type DemoReport,
+  type DemoWords,
+  SHORT_REPORT,
   writeDemoSources,
 } from '@tether/demo';
 import type { Database } from '../db/database.ts';
@@ -23,21 +36,28 @@ import { SourceKeeper } from '../sources/keeper.ts';
 import { startReader } from '../sources/reader.ts';
 import { placeTether } from '../tethers/place.ts';
 
+/** The whole demo, or one with a short report to begin with. */
+export type DemoSize = 'whole' | 'short';
+
 /** Loads the demo into a database that nobody has used yet. `sourcesRoot` is where its files go. */
-export async function loadDemoOnce(db: Database, sourcesRoot: string): Promise<boolean> {
+export async function loadDemoOnce(
+  db: Database,
+  sourcesRoot: string,
+  size: DemoSize = 'whole',
+): Promise<boolean> {
   if (!(await isEmptyDatabase(db))) return false;
-  await loadDemo(db, sourcesRoot);
+  await loadDemo(db, sourcesRoot, size);
   return true;
 }
 
 /** Puts the demo back as it was at first, files and data, and tells running servers. */
 export async function resetDemo(db: Database, sourcesRoot: string): Promise<void> {
   await emptyDatabase(db);
-  await loadDemo(db, sourcesRoot);
+  await loadDemo(db, sourcesRoot, 'whole');
   await announceReset(db);
 }
 
-async function loadDemo(db: Database, sourcesRoot: string): Promise<void> {
+async function loadDemo(db: Database, sourcesRoot: string, size: DemoSize): Promise<void> {
   const root = resolve(sourcesRoot);
   await mkdir(root, { recursive: true });
   await writeDemoSources(root);
@@ -48,72 +68,103 @@ async function loadDemo(db: Database, sourcesRoot: string): Promise<void> {
   for (const { name, folder } of DEMO_FOLDERS) {
     await insertFolder(db, { name, root: join(root, folder) });
   }
-  await loadReport(db, people[0]!.id);
+  await loadReport(db, people[0]!.id, size === 'short' ? SHORT_REPORT : AUTUMN_REPORT);
 }
 
 /** Places the report's objects by the same road a person's take, so that the demo is made of nothing special. */
-async function loadReport(db: Database, ownerId: string): Promise<void> {
-  const { name, objects, body } = AUTUMN_REPORT;
+async function loadReport(db: Database, ownerId: string, report: DemoReport): Promise<void> {
   const events = new EventHub();
   const reader = startReader();
   const keeper = new SourceKeeper(db, reader, events);
   try {
     const documentId = await insertDocument(db, {
-      name,
+      name: report.name,
       content: { type: 'doc', content: [] },
       savedBy: ownerId,
     });
     const folders = await listFolders(db);
     const ids = new Map<string, string>();
-    for (const object of objects) {
+    for (const object of report.objects) {
       const folder = folders.find((each) => each.name === object.folder)!;
       const known = await listFolderSources(db, folder.id);
       const source =
         known.find(({ path }) => path === object.path) ??
         (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'missing' }));
-      const reference = parseReference(object.reference);
-      if (!reference.ok) throw new Error(reference.fault.message);
-      const { sheet, area } = reference.value;
       const placed = await placeTether({ db, reader, keeper, events }, ownerId, documentId, {
         sourceId: source.id,
-        reach: { kind: 'block', sheet: sheet!, area },
+        reach: reachOf(object),
         name: object.name,
+        form: object.form ?? 'table',
       });
       if (!placed.ok) throw new Error(placed.fault.message);
       ids.set(object.key, placed.value.id);
     }
-    await storeContent(db, documentId, toContent(body, ids), ownerId);
-    await setPlaced(db, documentId, new Map([...ids.values()].map((id) => [id, 'table' as const])));
+    await storeContent(db, documentId, toContent(report, ids), ownerId);
+    const forms = new Map<string, Form>();
+    for (const { key, form = 'table' } of report.objects) forms.set(ids.get(key)!, form);
+    await setPlaced(db, documentId, forms);
   } finally {
     await reader.close();
     events.close();
   }
 }
 
-function toContent(body: readonly DemoNode[], ids: Map<string, string>): DocumentContent {
-  const text = (words: string): DocumentNode[] => [{ type: 'text', text: words }];
+function reachOf({ path, takes }: DemoObject): Reach {
+  if ('chart' in takes) return { kind: 'chart', ...takes };
+  const reference = parseReference(takes.reference);
+  if (!reference.ok) throw new Error(reference.fault.message);
+  const { sheet, area } = reference.value;
+  // Delimited text has one sheet, named after the file.
+  return { kind: 'block', sheet: sheet ?? path.replace(/\.[^.]*$/, ''), area };
+}
+
+function toContent(
+  { body, objects, settings }: DemoReport,
+  ids: ReadonlyMap<string, string>,
+): DocumentContent {
+  const words = (text: string | DemoWords): DocumentNode[] =>
+    (typeof text === 'string' ? [text] : text).map((each): DocumentNode => {
+      if (typeof each === 'string') return { type: 'text', text: each };
+      if ('object' in each) return placed(each.object);
+      return { type: REFERENCE_NODE, attrs: { to: ids.get(each.reference)! } };
+    });
+  const placed = (key: string): DocumentNode => {
+    const { form = 'table', dressing = {} } = objects.find((each) => each.key === key)!;
+    const attrs = { tetherId: ids.get(key)!, copyOf: null, form, dressing };
+    return {
+      type: isInline(form) ? PLACED_INLINE : PLACED_NODE,
+      attrs: attrs as NonNullable<DocumentNode['attrs']>,
+    };
+  };
+  const withCaption = (key: string): DocumentNode => {
+    const { caption } = objects.find((each) => each.key === key)!;
+    if (!caption) return placed(key);
+    return {
+      type: CAPTIONED_NODE,
+      attrs: { kind: caption.kind, of: ids.get(key)! },
+      content: [placed(key), { type: CAPTION_NODE, content: words(caption.words) }],
+    };
+  };
+  const paragraph = (text: string | DemoWords): DocumentNode => ({
+    type: 'paragraph',
+    content: words(text),
+  });
   return {
     type: 'doc',
+    ...(settings ? { attrs: settings as NonNullable<DocumentContent['attrs']> } : {}),
     content: body.map((node): DocumentNode => {
       if ('heading' in node) {
-        return { type: 'heading', attrs: { level: node.level }, content: text(node.heading) };
+        return { type: 'heading', attrs: { level: node.level }, content: words(node.heading) };
       }
-      if ('object' in node) {
-        return {
-          type: PLACED_NODE,
-          attrs: { tetherId: ids.get(node.object) ?? randomUUID(), copyOf: null },
-        };
-      }
+      if ('object' in node) return withCaption(node.object);
+      if ('listOfObjects' in node) return { type: LIST_NODE };
       if ('list' in node) {
         return {
           type: 'bulletList',
-          content: node.list.map((item) => ({
-            type: 'listItem',
-            content: [{ type: 'paragraph', content: text(item) }],
-          })),
+          content: node.list.map((item) => ({ type: 'listItem', content: [paragraph(item)] })),
         };
       }
-      return { type: 'paragraph', content: text(node.text) };
+      return paragraph(node.text);
     }),
   };
 }

@@ -4,6 +4,7 @@ import {
   type ChartDataset,
   Chart as ChartJs,
   type ChartOptions,
+  type LegendItem,
   registerables,
 } from 'chart.js';
 import { useContext, useMemo } from 'react';
@@ -110,6 +111,13 @@ function configure(data: ChartData): {
           labels: {
             boxWidth: 10,
             color: INK,
+            generateLabels: (chart: ChartJs) =>
+              (ChartJs.defaults.plugins.legend.labels.generateLabels(chart) as LegendItem[]).map(
+                (item) =>
+                  'isForecast' in (datasets[item.datasetIndex ?? -1] ?? {})
+                    ? { ...item, lineWidth: 0, fillStyle: `${String(item.fillStyle)}66` }
+                    : item,
+              ),
             // The bounds are said with their forecast.
             filter: ({ datasetIndex }: { datasetIndex?: number }) =>
               !('isBound' in (datasets[datasetIndex ?? -1] ?? {})),
@@ -203,7 +211,7 @@ function continuation({ name, values, x, carriesOn }: SeriesData, colour = INK):
     showLine: true,
     // The upper bound is filled down to the lower one, which stands before it.
     fill: carriesOn!.role === 'upper' ? '-1' : false,
-    ...(isBound ? { isBound } : {}),
+    ...(isBound ? { isBound } : { isForecast: true }),
   };
 }
 

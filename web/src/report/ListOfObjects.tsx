@@ -1,5 +1,7 @@
-import { captionName } from '@tether/contract';
+import { captionName, type PlacedAttributes } from '@tether/contract';
 import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
+import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
+import { valueText } from '../placed/valueText.ts';
 import { captionsIn } from './captionModel.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
 import { usePages } from './usePages.ts';
@@ -34,7 +36,14 @@ export function ListOfObjects({ editor, selected }: NodeViewProps) {
                 <li key={each.position}>
                   <span>
                     {captionName(each)}
-                    {each.words && `. ${each.words}`}
+                    {each.parts.length > 0 && '. '}
+                    {each.parts.map((part, index) =>
+                      typeof part === 'string' ? (
+                        part
+                      ) : (
+                        <HeldValue key={`${index} ${part.tetherId}`} value={part} />
+                      ),
+                    )}
                   </span>
                   <span className="leader" aria-hidden />
                   <span>{pageOf.get(each.tetherId) ?? ''}</span>
@@ -46,4 +55,16 @@ export function ListOfObjects({ editor, selected }: NodeViewProps) {
       })}
     </NodeViewWrapper>
   );
+}
+
+/** A value that a caption holds. */
+function HeldValue({ value }: { value: PlacedAttributes }) {
+  const { id } = useDocumentAround();
+  const { base } = useTethersQuery(id, {
+    selectFromResult: ({ data }) => ({
+      base: data?.find((each) => each.id === value.tetherId || each.id === value.copyOf)?.base,
+    }),
+  });
+  const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
+  return snapshot ? valueText(snapshot, value.dressing.value ?? {}) : '…';
 }

@@ -4,6 +4,8 @@ import {
   type CaptionKind,
   type NumberedCaption,
   numberCaptions,
+  type PlacedAttributes,
+  placedAttributesSchema,
 } from '@tether/contract';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import type { EditorState, Transaction } from '@tiptap/pm/state';
@@ -12,23 +14,37 @@ import { objectsIn } from './objectsIn.ts';
 /** A caption in the text, with what a list says of it. */
 export interface CaptionInText extends NumberedCaption {
   words: string;
+  /** Its words, and in their places the values among them. */
+  parts: (string | PlacedAttributes)[];
   /** Place of the node that holds object and caption. */
   position: number;
 }
 
 /** The captions of a text in reading order, numbered. */
 export function captionsIn(text: TextNode): CaptionInText[] {
-  const found: { tetherId: string; kind: CaptionKind; words: string; position: number }[] = [];
+  const found: (Omit<CaptionInText, 'number'> & { kind: CaptionKind })[] = [];
   text.descendants((node, position) => {
     if (node.type.name !== CAPTIONED_NODE) return true;
     const kind = node.attrs.kind === 'figure' ? 'figure' : 'table';
-    const words = node.lastChild?.type.name === CAPTION_NODE ? node.lastChild.textContent : '';
+    const caption = node.lastChild?.type.name === CAPTION_NODE ? node.lastChild : null;
+    const words = caption?.textContent ?? '';
+    const parts = caption ? partsOf(caption) : [];
     const tetherId = String(node.firstChild?.attrs.tetherId ?? '');
-    found.push({ tetherId, kind, words, position });
+    found.push({ tetherId, kind, words, parts, position });
     return false;
   });
   const numbers = numberCaptions(found);
   return found.map((each, index) => ({ ...each, number: numbers[index]!.number }));
+}
+
+function partsOf(caption: TextNode): CaptionInText['parts'] {
+  const parts: CaptionInText['parts'] = [];
+  caption.forEach((node) => {
+    const value = node.isText ? null : placedAttributesSchema.safeParse(node.attrs);
+    if (node.isText) parts.push(node.text ?? '');
+    else if (value?.success && value.data.form === 'value') parts.push(value.data);
+  });
+  return parts;
 }
 
 /**
