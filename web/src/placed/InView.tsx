@@ -1,25 +1,32 @@
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
+import { whenIdle } from './whenIdle.ts';
 
 /** Whether everything is drawn at once, as for printing. */
 export const DrawAll = createContext(false);
 
-/** How far around the screen long tables are drawn already. */
+/** How far around the screen tables are drawn already. */
 const AROUND = '1200px 0px';
 
-/** Draws its content while it is near the screen; else it keeps its place. What must always be there is. */
+/**
+ * Draws its content while it is near the screen; else it keeps its place. What is to be found and read out from end to
+ * end is drawn too, when there is nothing else to do, and stays; far from the screen the browser leaves it unpainted.
+ */
 export function InView(props: {
-  /** Pixels of a header that is repeated, and of everything below it. */
+  /** Pixels across, of a header that is repeated, and of everything below it. */
+  width: number;
   head: number;
   height: number;
-  isAlways: boolean;
+  /** Whether it is drawn wherever it is, in time. */
+  isKept: boolean;
   children: ReactNode;
 }) {
-  const { head, height, isAlways, children } = props;
+  const { width, head, height, isKept, children } = props;
   const drawsAll = useContext(DrawAll);
   const box = useRef<HTMLDivElement>(null);
   const [isNear, setNear] = useState(false);
+  const [isReady, setReady] = useState(false);
   useEffect(() => {
-    if (drawsAll || isAlways || !box.current) return;
+    if (drawsAll || !box.current) return;
     const observer = new IntersectionObserver(
       (entries) => setNear(entries.some(({ isIntersecting }) => isIntersecting)),
       // What scrolls cuts off everything beyond it, whatever room around the window is asked for.
@@ -27,16 +34,30 @@ export function InView(props: {
     );
     observer.observe(box.current);
     return () => observer.disconnect();
-  }, [drawsAll, isAlways]);
-  const isDrawn = drawsAll || isAlways || isNear;
+  }, [drawsAll]);
+  useEffect(
+    () => (isKept && !drawsAll ? whenIdle(() => setReady(true)) : undefined),
+    [isKept, drawsAll],
+  );
+  const isDrawn = drawsAll || isNear || (isKept && isReady);
   return (
-    <div ref={box}>
+    <div
+      ref={box}
+      style={
+        isDrawn && !drawsAll && !isNear
+          ? {
+              contentVisibility: 'auto',
+              containIntrinsicSize: `${width}px ${head + height}px`,
+            }
+          : undefined
+      }
+    >
       {isDrawn ? (
         children
       ) : (
         <>
-          <div className="repeated-head" style={{ height: head }} />
-          <div style={{ height }} />
+          <div className="repeated-head" style={{ height: head, width }} />
+          <div style={{ height, width }} />
         </>
       )}
     </div>

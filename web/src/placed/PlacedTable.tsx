@@ -12,8 +12,8 @@ import {
 } from '@tether/core';
 import { Fragment, memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
+import { cellClass } from './cellClass.ts';
 import { InView } from './InView.tsx';
-import { cellStyle } from './letters.ts';
 
 interface Props {
   face: TableFace;
@@ -67,7 +67,8 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
                   <InView
                     head={heightOf(layout.heights, 0, part.head.length)}
                     height={heightOf(layout.heights, part.from, part.to)}
-                    isAlways={isShort || (index === 0 && strip === 0)}
+                    width={part.columns.reduce((sum, column) => sum + layout.widths[column]!, 0)}
+                    isKept={isShort || (index === 0 && strip === 0)}
                   >
                     <PartTable {...piece(part)} isRepeated={index > 0} />
                   </InView>
@@ -87,7 +88,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
   );
 });
 
-/** Tables of so many rows at most are drawn whole: they can be searched, and read out from end to end. */
+/** Tables of so many rows at most come to be drawn whole: they can be searched, and read out from end to end. */
 const SHORT_ROWS = 200;
 /** The most rows that are drawn as one piece; more are drawn piece by piece as they come near the screen. */
 const PIECE_ROWS = 80;
@@ -152,7 +153,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
   );
   const { columns } = part;
   const covers = useMemo(() => coversOf(snapshot, rows, columns), [snapshot, rows, columns]);
-  const pad = CELL_PADDING[fit];
+  const room = { ...CELL_PADDING[fit], wraps: fit === 'page' };
   const spanWidth = (c: number, cover: Cover | undefined) =>
     cover
       ? columns
@@ -182,16 +183,12 @@ const PartTable = memo(function PartTable(props: PartProps) {
           colSpan={cover?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
-          className={`${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''}`}
-          style={{
-            paddingTop: pad.y,
-            paddingBottom: pad.y,
-            paddingLeft: pad.x,
-            paddingRight: pad.x,
-            ...cellStyle(cell, dress, pad.x),
-            ...(fit === 'page' ? { whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' } : {}),
-            ...(cell ? barStyle(cell) : {}),
-          }}
+          className={`${cellClass(cell, dress, room)} ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''}`}
+          style={
+            cell?.ink || cell?.bar
+              ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }
+              : undefined
+          }
         >
           {cell && <CellFace cell={fitted(cell, dress, spanWidth(c, cover), fit)} isLinked />}
         </td>

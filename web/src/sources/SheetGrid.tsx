@@ -249,7 +249,12 @@ export function SheetGrid(props: Props) {
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
             style={boxOf(shown, offsets)}
           >
-            {props.carry && selection && <Grip carry={props.carry} area={selection} />}
+            {props.carry && selection && (
+              // Below the selection, or at the foot of the view where that is longer.
+              <div className="absolute top-0 -bottom-7 left-[-2px] flex flex-col justify-end">
+                <Grip carry={props.carry} area={selection} />
+              </div>
+            )}
           </div>
         )}
       </div>
@@ -277,7 +282,7 @@ function Grip({ carry, area }: { carry: NonNullable<Props['carry']>; area: Area 
         carry.onDragStart(event.dataTransfer, area);
       }}
       onClick={() => carry.onPress(area)}
-      className="pointer-events-auto absolute top-full left-[-2px] z-10 mt-[2px] flex h-6 cursor-grab items-center gap-1 rounded-box bg-[#8a5518] pr-2 pl-1 text-sm whitespace-nowrap text-white"
+      className="pointer-events-auto sticky bottom-1 z-10 flex h-6 cursor-grab items-center gap-1 rounded-box bg-[#8a5518] pr-2 pl-1 text-sm whitespace-nowrap text-white"
     >
       <GripVertical size={13} aria-hidden /> Into the text
     </button>

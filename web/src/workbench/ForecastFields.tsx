@@ -115,7 +115,7 @@ type Done = Extract<NonNullable<ReturnType<typeof useForecasts>>[number], { ok: 
 function Fit({ forecast }: { forecast: Done }) {
   const { parameters, season, error, notes } = forecast;
   const { alpha, beta, gamma } = parameters;
-  const shown = (value: number) => value.toFixed(3);
+  const shown = (value: number) => (value < 0.0005 ? '<0.001' : value.toFixed(3));
   return (
     <>
       <p className="font-mono text-[12px]">

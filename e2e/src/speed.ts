@@ -1,0 +1,205 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { APIRequestContext, Page } from '@playwright/test';
+import type { DocumentDetail, SourceFolder, Tether } from '@tether/contract';
+import { expect, header, Product, test, text } from './fixtures.ts';
+
+const ROWS = 30;
+const COLUMNS = 8;
+const SOURCE = 'monitoring/many-tables.csv';
+
+/** Blocks of 30 rows and 8 columns, one below the other; `changed` gives one figure of one of them another value. */
+function manyTables(count: number, changed: number | null): string {
+  const lines: string[] = [];
+  for (let table = 0; table < count; table++) {
+    for (let row = 0; row < ROWS; row++) {
+      const cells = Array.from({ length: COLUMNS }, (_, column) => {
+        if (row === 0) return column === 0 ? `Plot ${table + 1}` : `Measure ${column}`;
+        if (column === 0) return `Row ${row}`;
+        const isChanged = changed === table && row === 5 && column === 3;
+        return String(table * 1_000 + row * 10 + column + (isChanged ? 500_000 : 0));
+      });
+      lines.push(cells.join(','));
+    }
+    lines.push(','.repeat(COLUMNS - 1));
+  }
+  return lines.join('\r\n');
+}
+
+/** A report in which the first tables of the source stand, each below a heading. */
+async function reportOf(api: APIRequestContext, count: number): Promise<string> {
+  const found = async () => {
+    const folders = (await (await api.get('/api/sources')).json()) as SourceFolder[];
+    return folders
+      .flatMap(({ sources }) => sources)
+      .find(({ path, state }) => SOURCE.endsWith(path) && state === 'present');
+  };
+  await expect.poll(found).toBeTruthy();
+  const source = (await found())!;
+  const made = await api.post('/api/documents', { data: { name: `${count} tables` } });
+  const { id, version } = (await made.json()) as DocumentDetail;
+  const content: object[] = [];
+  for (let table = 0; table < count; table++) {
+    const top = table * (ROWS + 1) + 1;
+    const area = { top, left: 1, bottom: top + ROWS - 1, right: COLUMNS };
+    const placed = await api.post(`/api/documents/${id}/tethers`, {
+      data: {
+        sourceId: source.id,
+        reach: { kind: 'block', sheet: 'many-tables', area },
+        name: `Plot ${table + 1}`,
+      },
+    });
+    const tether = (await placed.json()) as Tether;
+    content.push(
+      {
+        type: 'heading',
+        attrs: { level: 2 },
+        content: [{ type: 'text', text: `Plot ${table + 1}` }],
+      },
+      { type: 'placedObject', attrs: { tetherId: tether.id, copyOf: null } },
+    );
+  }
+  const saved = await api.put(`/api/documents/${id}/content`, {
+    data: { version, content: { type: 'doc', content } },
+  });
+  expect(saved.ok()).toBe(true);
+  return id;
+}
+
+/** Notes every task over 50 ms from now on. */
+async function noteLongTasks(page: Page): Promise<() => Promise<number[]>> {
+  await page.evaluate(() => {
+    const held = window as unknown as { tasks: number[]; observer?: PerformanceObserver };
+    held.observer?.disconnect();
+    held.tasks = [];
+    held.observer = new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) held.tasks.push(Math.round(entry.duration));
+    });
+    held.observer.observe({ type: 'longtask' });
+  });
+  return () => page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
+}
+
+/** Scrolls from head to foot, a part of a screen in each frame; gives the time between frames in ms. */
+function scrollThrough(page: Page, selector: string, frames: number): Promise<number[]> {
+  return page.evaluate(
+    ([where, count]) =>
+      new Promise<number[]>((resolve) => {
+        const box = document.querySelector(where as string)!;
+        const step = (box.scrollHeight - box.clientHeight) / Number(count);
+        const gaps: number[] = [];
+        let last = performance.now();
+        const next = (now: number) => {
+          gaps.push(now - last);
+          last = now;
+          box.scrollTop += step;
+          if (gaps.length < Number(count)) requestAnimationFrame(next);
+          else resolve(gaps.slice(1));
+        };
+        requestAnimationFrame(next);
+      }),
+    [selector, frames] as const,
+  );
+}
+
+const percentile = (values: number[], share: number) =>
+  [...values].sort((a, b) => a - b)[
+    Math.min(values.length - 1, Math.floor(values.length * share))
+  ]!;
+const inMs = (value: number) => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`;
+const longest = (tasks: number[]) =>
+  tasks.length === 0 ? 'none over 50 ms' : inMs(Math.max(...tasks));
+
+test('screens', async ({ browser }) => {
+  const product = await Product.start();
+  const lines: { what: string; measured: string }[] = [];
+  const add = (what: string, measured: string) => {
+    lines.push({ what, measured });
+    console.log(`${what}: ${measured}`);
+  };
+  await writeFile(join(product.sources, SOURCE), manyTables(100, null));
+  const page = await product.window(browser, 'Ines Fallow');
+  const api = page.context().request;
+  await page.goto(product.address);
+  const relative = {
+    get: (url: string, options?: object) => api.get(product.address + url, options),
+    post: (url: string, options?: object) => api.post(product.address + url, options),
+    put: (url: string, options?: object) => api.put(product.address + url, options),
+  } as unknown as APIRequestContext;
+
+  const hundred = await reportOf(relative, 100);
+  const began = Date.now();
+  await page.goto(`${product.address}/documents/${hundred}`);
+  await expect(text(page).getByRole('table').first()).toBeVisible();
+  add('a report of 100 tables of 30 x 8: until its first table is seen', inMs(Date.now() - began));
+  await expect(header(page)).toContainText('100 in step');
+  await page.waitForLoadState('networkidle');
+  const tasks = await noteLongTasks(page);
+  const gaps = await scrollThrough(page, '[data-scroll]', 240);
+  add('… scrolled from head to foot in 240 frames: longest task', longest(await tasks()));
+  add(
+    '… time between frames, median and 95th percentile',
+    `${inMs(percentile(gaps, 0.5))}, ${inMs(percentile(gaps, 0.95))}`,
+  );
+
+  // One figure changes: which objects does the page touch for that?
+  await page.locator('[data-scroll]').evaluate((element) => element.scrollTo(0, 0));
+  await writeFile(join(product.sources, SOURCE), manyTables(100, 0));
+  await expect(header(page)).toContainText('1 behind');
+  await page.evaluate(() => {
+    const held = window as unknown as { touched: Set<string> };
+    held.touched = new Set();
+    new MutationObserver((records) => {
+      for (const { target } of records) {
+        const element = target instanceof Element ? target : target.parentElement;
+        if (element?.closest('.cleat')) continue;
+        const id = element?.closest('[data-tether-id]')?.getAttribute('data-tether-id');
+        if (id) held.touched.add(id);
+      }
+    }).observe(document.querySelector('.paper-text')!, {
+      subtree: true,
+      childList: true,
+      characterData: true,
+    });
+  });
+  await header(page).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(header(page)).toContainText('100 in step');
+  await expect(text(page).getByRole('table').first()).toContainText('500053');
+  const touched = await page.evaluate(
+    () => (window as unknown as { touched: Set<string> }).touched.size,
+  );
+  add('… refresh of one object: objects that are drawn anew', String(touched));
+
+  const fifty = await reportOf(relative, 50);
+  await page.goto(`${product.address}/documents/${fifty}`);
+  await expect(header(page)).toContainText('50 in step');
+  await header(page).getByRole('button', { name: 'Alongside' }).click();
+  await expect(page.locator('[data-cord]')).toHaveCount(50);
+  await page.waitForLoadState('networkidle');
+  for (const [what, selector] of [
+    ['document', '[data-scroll]'],
+    ['source', '[role="application"]'],
+  ] as const) {
+    const noted = await noteLongTasks(page);
+    const between = await scrollThrough(page, selector, 240);
+    add(
+      `50 cords while the ${what} is scrolled: time between frames, median and 95th percentile; longest task`,
+      `${inMs(percentile(between, 0.5))}, ${inMs(percentile(between, 0.95))}; ${longest(await noted())}`,
+    );
+  }
+
+  const printing = Date.now();
+  await page.goto(`${product.address}/documents/${hundred}/print`);
+  await expect(page.locator('[data-print-ready]')).toBeVisible({ timeout: 60_000 });
+  const pages = await page.locator('[data-print-ready]').getAttribute('data-print-ready');
+  add(`its ${pages} pages on the screen for printing`, inMs(Date.now() - printing));
+  const pdf = Date.now();
+  const coming = page.waitForEvent('download', { timeout: 120_000 });
+  await page.getByRole('button', { name: 'Save as PDF' }).click();
+  await coming;
+  add(`… as PDF by the server`, inMs(Date.now() - pdf));
+  await page.context().close();
+  await product.stop();
+  await mkdir('.run/bench', { recursive: true });
+  await writeFile('.run/bench/screens.json', JSON.stringify(lines));
+});
