@@ -115,7 +115,7 @@ function labelsAfter(
   forecast: Result<SeriesForecast>,
   { periods }: ForecastWish,
 ): string[] {
-  const format = lastDated(series)?.format ?? 'yyyy-mm-dd';
+  const format = timeFormat(lastDated(series));
   const points = forecast.ok ? forecast.value.points : [];
   return Array.from({ length: periods }, (_, at) => {
     const time = points[at]?.time ?? null;
@@ -125,6 +125,12 @@ function labelsAfter(
 
 function lastDated({ points }: DrawnSeries): Cell | undefined {
   return points.findLast(({ name }) => name?.type === 'date')?.name;
+}
+
+/** How times are shown that go on from a cell: as there, else by ISO 8601. */
+function timeFormat(cell: Cell | undefined): string {
+  if (cell?.format && cell.format !== 'General') return cell.format;
+  return String(cell?.value ?? '').includes('T') ? 'yyyy-mm-dd hh:mm' : 'yyyy-mm-dd';
 }
 
 /**
@@ -186,7 +192,7 @@ export function extendTable(
       const row = from + 1 + step;
       if (index === 0) {
         const time = point.time;
-        const shown = time === null ? `+${step + 1}` : showNumber(time, named?.format ?? 'General');
+        const shown = time === null ? `+${step + 1}` : showNumber(time, timeFormat(named));
         cells.push({
           row,
           column: label?.column ?? area.left,

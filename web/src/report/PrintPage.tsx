@@ -1,9 +1,11 @@
+import type { Tether } from '@tether/contract';
 import { PAPER_SIZES } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
+import { api, faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
 import { DrawAll } from '../placed/InView.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -19,6 +21,7 @@ export default function PrintPage() {
   const [editor, setEditor] = useState<Editor | null>(null);
   const count = useStillPages(editor);
   const { state, start, stop } = useDocumentPrint(id);
+  const isFetched = useFetched(tethers);
   if (error && !saved) {
     return (
       <main className="mx-auto max-w-xl p-8">
@@ -26,7 +29,7 @@ export default function PrintPage() {
       </main>
     );
   }
-  if (!saved || !tethers) return null;
+  if (!saved || !tethers || !isFetched) return null;
   const paper = editor ? readSettings(editor).paper : null;
   const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
   const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
@@ -78,6 +81,30 @@ export default function PrintPage() {
 const STILL_FRAMES = 12;
 
 /** How many pages there are, once everything is drawn, the fonts are there and nothing moves any more. */
+/**
+ * Whether the figures of all objects are there. The sheets are drawn when they are: figures that come one by one would
+ * have all pages laid out anew for each.
+ */
+function useFetched(tethers: Tether[] | undefined): boolean {
+  const dispatch = useAppDispatch();
+  const [isFetched, setFetched] = useState(false);
+  const isKnown = tethers !== undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: those that come later are fetched by the objects themselves
+  useEffect(() => {
+    if (!tethers) return;
+    const asked = tethers
+      .filter(({ placed }) => placed)
+      .map(({ base }) => dispatch(api.endpoints.snapshot.initiate(base)));
+    let isWanted = true;
+    void Promise.allSettled(asked).then(() => isWanted && setFetched(true));
+    return () => {
+      isWanted = false;
+      for (const each of asked) each.unsubscribe();
+    };
+  }, [isKnown]);
+  return isFetched;
+}
+
 function useStillPages(editor: Editor | null): number | null {
   const [count, setCount] = useState<number | null>(null);
   useEffect(() => {

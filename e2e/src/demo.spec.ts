@@ -1,0 +1,36 @@
+import { execFileSync } from 'node:child_process';
+import { expect, expectAccessible, header, openReport, Product, test, text } from './fixtures.ts';
+
+test('the demo report has an object of every form, and prints', async ({ browser }) => {
+  const product = await Product.start('whole');
+  const page = await product.window(browser, 'Ines Fallow');
+  await openReport(page);
+  await expect(header(page)).toContainText('9 in step');
+  // Values in the sentence, in a caption and in the list of figures.
+  await expect(text(page)).toContainText('Of 2,160 plants set, 1,815 are alive.');
+  await expect(text(page).getByRole('navigation')).toContainText(
+    'Figure 1. Plants set and surviving: 84% of all live',
+  );
+  await expect(text(page)).toContainText('Table 1 has every plot, Figure 1 the whole at a glance.');
+  for (const name of ['Planted and surviving', 'Boardwalk piles as driven', 'Visitors by month']) {
+    await expect(text(page).getByRole('img', { name })).toBeVisible();
+  }
+  await expect(text(page).getByRole('table', { name: 'Grant budget' }).first()).toContainText(
+    'Breach and creek works',
+  );
+  await expect(text(page).getByRole('link', { name: /visitor-counts.csv/ })).toBeVisible();
+  await expectAccessible(page);
+
+  await header(page).getByRole('link', { name: 'Print' }).click();
+  await expect(page.getByText('3 pages')).toBeVisible();
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as PDF' }).click();
+  const path = await (await coming).path();
+  const words = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+  expect(words.replace(/\s+/g, ' ')).toContain('Of 2,160 plants set, 1,815 are alive.');
+  expect(words).toContain('Brackwater Trust');
+  // A facsimile is drawn, with its text as text.
+  expect(words).toMatch(/P-10\s+150 x 150\s+21\.60/);
+  await page.context().close();
+  await product.stop();
+});
