@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
+import { type Cell, findPasted, forecastSeries, layoutTable, type Snapshot } from '@tether/core';
 import Papa from 'papaparse';
 import * as xlsx from 'xlsx';
 import { makeFiles } from './files.ts';
@@ -138,6 +139,62 @@ const lines: Line[] = [
     library: await cpu(async () => xlsx.read(await readFile(files.open), { dense: true }), 1),
   },
 ];
+/** A table of 8 columns as a source holds it: the first names the rows. */
+function longTable(rows: number): Snapshot {
+  const cells: Cell[] = [];
+  for (let row = 1; row <= rows; row++) {
+    for (let column = 1; column <= 8; column++) {
+      const at = { row, column, dress: 0 };
+      const text = row === 1 ? `Measure ${column}` : `Plot ${row} on the bank`;
+      const value = row * 10 + column;
+      cells.push(
+        column === 1 || row === 1
+          ? { ...at, type: 'text', value: text, text }
+          : { ...at, type: 'number', value, text: String(value) },
+      );
+    }
+  }
+  return {
+    sheet: 'Counts',
+    area: { top: 1, left: 1, bottom: rows, right: 8 },
+    cells,
+    merges: [],
+    columns: [],
+    rows: [],
+    dresses: [{ letters: { family: 'Calibri', size: 11 } }],
+    defaults: { columnWidth: 9, rowHeight: 15, digitWidth: 7 },
+  };
+}
+const long = longTable(10_000);
+/** Values with a season of 24 and some chance in them. */
+const hourly = Array.from(
+  { length: 2_000 },
+  (_, at) => 40 + 9 * Math.sin((2 * Math.PI * at) / 24) + 3 * Math.sin(at * at),
+);
+const pasted = Array.from({ length: 200 }, (_, row) =>
+  Array.from({ length: 8 }, (_, column) => long.cells[(4_000 + row) * 8 + column]!.text),
+);
+const series = (values: number[]) => ({ name: 'Values', times: null, values });
+const wish = { periods: 48, confidence: 95 };
+const laid: [string, number][] = [
+  [
+    'layout of 10,000 rows x 8, widths of the source',
+    await cpu(() => layoutTable(long, 'source', 640), 9),
+  ],
+  [
+    'layout of 10,000 rows x 8, widths shared by the page',
+    await cpu(() => layoutTable(long, 'page', 640), 9),
+  ],
+  [
+    'forecast of 144 months, season found',
+    await cpu(() => forecastSeries(series(hourly.slice(0, 144)), { ...wish, season: 'found' }), 5),
+  ],
+  [
+    'forecast of 2,000 hours, season of 24',
+    await cpu(() => forecastSeries(series(hourly), { ...wish, season: 24 }), 3),
+  ],
+  ['1,600 pasted cells found among 80,000', await cpu(() => findPasted(pasted, long.cells), 5)],
+];
 const touched = await bytesRead(() => work.first(false));
 const unchanged = (await cpu(() => work.unchanged(), 7)) / files.small.length;
 
@@ -162,7 +219,21 @@ const space = [
   `| open document, 1,000,000 cells, in pieces | ${mb(memory('openPieces'))} | ${mb(memory('library open'))} |`,
 ].join('\n');
 const rest = `The first 50 rows touch ${Math.round(touched / 1024)} KB of the file. Knowing that a file has not changed takes ${unchanged.toFixed(3)} ms.`;
-console.log([times, space, rest].join('\n\n'));
+const computed = [
+  '| work | time |',
+  '| --- | ---: |',
+  ...laid.map(([what, time]) => `| ${what} | ${ms(time)} |`),
+].join('\n');
+const screensFile = `${folder}/screens.json`;
+const screens = existsSync(screensFile)
+  ? (JSON.parse(readFileSync(screensFile, 'utf8')) as { what: string; measured: string }[])
+  : [];
+const seen = [
+  '| screen | measured |',
+  '| --- | --- |',
+  ...screens.map(({ what, measured }) => `| ${what} | ${measured} |`),
+].join('\n');
+console.log([times, space, rest, computed, seen].join('\n\n'));
 if (values.write) {
   const text = `# Performance
 
@@ -191,6 +262,19 @@ ${space}
 ## Files
 
 ${rest}
+
+## Layout, forecast, looking up
+
+CPU time in Node.js, medians; in the browser the forecast runs in a worker of its own.
+
+${computed}
+
+## Screens
+
+In Debian's Chromium without a graphics card, on the same machine as server and database: painting a frame by software takes most of
+the time between frames, with cords or without.
+
+${seen}
 `;
   writeFileSync(fileURLToPath(new URL('../../docs/performance.md', import.meta.url)), text);
 }

@@ -2,7 +2,16 @@ import { rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
-import { changeSlip, cleat, dragCells, expect, header, openReport, test } from './fixtures.ts';
+import {
+  changeSlip,
+  cleat,
+  dragCells,
+  expect,
+  header,
+  openReport,
+  Product,
+  test,
+} from './fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
 
@@ -149,4 +158,39 @@ test('pictures', async ({ product, desk }) => {
   await desk.getByRole('button', { name: 'Sign out' }).click();
   await expect(desk.getByRole('button', { name: 'Tam Reedsby' })).toBeVisible();
   await picture(desk, 'sign-in');
+});
+
+test('pictures of the whole demo', async ({ browser }) => {
+  const product = await Product.start('whole');
+  const page = await product.window(browser, 'Ines Fallow');
+  await openReport(page);
+  const scroller = page.locator('[data-scroll]');
+  await header(page).getByRole('button', { name: 'Alongside' }).click();
+  await expect(page.getByRole('application')).toContainText('SC-12');
+  await product.save(
+    COUNTS,
+    [5, 6, 8, 9, 11, 14].map((row) => setCell('Counts', `D${row}`, 60 + 9 * row)),
+  );
+  await expect(header(page)).toContainText('behind');
+  await scroller.evaluate((element) => {
+    element.scrollTop = 480;
+  });
+  await expect(page.locator('[data-cord][data-standing=behind]').first()).toBeAttached();
+  await expect(page.getByRole('img', { name: 'Planted and surviving' })).toBeVisible();
+  await picture(page, 'alongside');
+  await page.getByRole('button', { name: 'Close alongside' }).click();
+
+  await cleat(page, 'Visitors by month').click();
+  const panel = page.getByRole('complementary');
+  await expect(panel).toContainText('A season of 12 steps');
+  await scroller.evaluate((element) => {
+    element.scrollTop = 2330;
+  });
+  await panel.evaluate((element) => {
+    element.scrollTop = 520;
+  });
+  await expect(page.getByRole('img', { name: 'Visitors by month' })).toBeVisible();
+  await picture(page, 'forecast');
+  await page.context().close();
+  await product.stop();
 });
