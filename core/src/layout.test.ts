@@ -1,7 +1,8 @@
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { suggestName } from './header.ts';
-import { columnPixels, columnWidths, digitWidth, rowHeights } from './layout.ts';
+import { columnPixels, columnWidths, digitWidth, layoutTable, rowHeights } from './layout.ts';
 import type { Cell, Snapshot } from './sheet.ts';
+import { snapshotOf } from './snapshot.fixture.ts';
 
 // ECMA-376 Part 1, 18.3.1.13 (col), width: with Calibri 11 the widest digit is 7 pixels; a column that shows 8 digits has
 // the width Truncate([8*7+5]/7*256)/256 = 8.7109375, which its formula takes back to 61 pixels.
@@ -58,4 +59,37 @@ test('a name is suggested from the headers, else from the first text, else from 
   expect(suggestName(headed)).toBe('Piles: Pile, Length');
   expect(suggestName(snapshot([cell(4, 2, 'Driven'), cell(4, 3, 7)]))).toBe('Piles: Driven');
   expect(suggestName(snapshot([cell(4, 2, 7)]))).toBe('Piles');
+});
+
+describe('widths that were set hold in a table that fits its page', () => {
+  const table = snapshotOf([
+    ['Plot', 'What was seen there', 'Plants'],
+    ['North bank', 'Geese came in over the broken fence', 240],
+    ['Sluice side', 'Silt', 198],
+  ]);
+  const withSet = (sizes: [index: number, digits: number][]) => ({
+    ...table,
+    columns: sizes.map(([index, size]) => ({ index, size, isSet: true as const })),
+  });
+
+  test('the others share what is left', () => {
+    const { widths } = layoutTable(withSet([[2, 20]]), 'page', 500);
+    expect(widths[1]).toBe(columnPixels(20, 7));
+    expect(widths.reduce((sum, width) => sum + width, 0)).toBe(500);
+  });
+
+  test('where nothing is left they take what their words need, beyond the page', () => {
+    const { widths } = layoutTable(withSet([[2, 60]]), 'page', 420);
+    expect(widths[1]).toBe(columnPixels(60, 7));
+    expect(Math.min(widths[0]!, widths[2]!)).toBeGreaterThan(24);
+  });
+
+  test('a row is as high as was set, and higher where its lines need it', () => {
+    const high = { ...table, rows: [{ index: 2, size: 60, isSet: true as const }] };
+    expect(layoutTable(high, 'page', 900).heights[1]).toBe(80);
+    const low = { ...table, rows: [{ index: 2, size: 3, isSet: true as const }] };
+    expect(layoutTable(low, 'page', 900).heights[1]).toBe(
+      layoutTable(table, 'page', 900).heights[1],
+    );
+  });
 });

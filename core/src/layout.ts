@@ -1,6 +1,6 @@
 import { PIXELS_PER_POINT, textWidth, wordsOf, wrapText } from './fonts/measure.ts';
 import { hasHeaderRow } from './header.ts';
-import { type Cell, type Dress, gridOf, type Letters, type Snapshot } from './sheet.ts';
+import { type Band, type Cell, type Dress, gridOf, type Letters, type Snapshot } from './sheet.ts';
 
 /** CSS pixels in a millimetre. */
 export const PIXELS_PER_MM = 96 / 25.4;
@@ -136,9 +136,14 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
   }
   const source = columnWidths(snapshot);
   const widths =
-    fit === 'source' ? source : shareWidth(grid, dresses, source, merged, Math.floor(room));
+    fit === 'source'
+      ? source
+      : shareWidth(grid, dresses, source, setBands(snapshot.columns, area.left), merged, room);
   const given = rowHeights(snapshot);
-  const heights = given.map((height) => (height === 0 || fit === 'source' ? height : 0));
+  const setRows = setBands(snapshot.rows, area.top);
+  const heights = given.map((height, at) =>
+    height === 0 || fit === 'source' || setRows.has(at) ? height : 0,
+  );
   const hasMerges = merged.size > 0;
   grid.forEach((row, r) => {
     if (given[r] === 0) return;
@@ -161,6 +166,11 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
   return { fit, widths, heights, headerRows: hasHeaderRow(grid) ? 1 : 0 };
 }
 
+/** Which rows or columns have a size that was set for the document, by their place in the area. */
+function setBands(bands: readonly Band[], first: number): Set<number> {
+  return new Set(bands.filter(({ isSet }) => isSet).map(({ index }) => index - first));
+}
+
 /**
  * Shares `room` among the columns: each gets what its longest word needs, and then more in the proportion of what its
  * longest line would need (as the automatic table layout of CSS 2.2, 17.5.2.2 suggests).
@@ -169,8 +179,9 @@ function shareWidth(
   grid: (Cell | undefined)[][],
   dresses: readonly Dress[],
   source: readonly number[],
+  set: ReadonlySet<number>,
   merged: ReadonlyMap<string, { columns: number } | null>,
-  room: number,
+  wholeRoom: number,
 ): number[] {
   const least = source.map(() => 0);
   const most = source.map(() => 0);
@@ -193,14 +204,18 @@ function shareWidth(
       if (word > least[c]!) least[c] = word;
     });
   });
-  const shown = source.map((width) => width > 0);
+  const shown = source.map((width, index) => width > 0 && !set.has(index));
   const sum = (list: readonly number[]) =>
     list.reduce((total, each, index) => total + (shown[index] ? each : 0), 0);
   const usual = (list: readonly number[]) => list.map((each) => Math.max(each, 24));
   const [low, high] = [usual(least), usual(most)];
   const [lowSum, highSum] = [sum(low), sum(high)];
+  // Columns whose width was set keep it; the others share what is left, or take what their words need.
+  const kept = source.reduce((total, width, index) => total + (set.has(index) ? width : 0), 0);
+  const left = Math.floor(wholeRoom) - kept;
+  const room = set.size > 0 ? Math.max(left, lowSum) : left;
   const widths = low.map((each, index) => {
-    if (!shown[index]) return 0;
+    if (!shown[index]) return source[index]!;
     if (highSum <= room) return (high[index]! * room) / highSum;
     if (lowSum >= room) return (each * room) / lowSum;
     return each + ((high[index]! - each) * (room - lowSum)) / (highSum - lowSum);

@@ -356,7 +356,10 @@ function bands(
     const to = at === null ? last : first + at;
     for (let index = from; index <= to; index++) {
       const band: Band = { ...(byIndex.get(index) ?? { index }) };
-      if (size !== undefined) band.size = size;
+      if (size !== undefined) {
+        band.size = size;
+        band.isSet = true;
+      }
       if (hides) band.hidden = true;
       byIndex.set(index, band);
     }

@@ -1,5 +1,13 @@
-import { execFileSync } from 'node:child_process';
-import { expect, expectAccessible, header, openReport, Product, test, text } from './fixtures.ts';
+import {
+  expect,
+  expectAccessible,
+  header,
+  openReport,
+  Product,
+  poppler,
+  test,
+  text,
+} from './fixtures.ts';
 
 test('the demo report has an object of every form, and prints', async ({ browser }) => {
   const product = await Product.start('whole');
@@ -26,7 +34,7 @@ test('the demo report has an object of every form, and prints', async ({ browser
   const coming = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Save as PDF' }).click();
   const path = await (await coming).path();
-  const words = execFileSync('pdftotext', ['-layout', path, '-'], { encoding: 'utf8' });
+  const words = poppler('pdftotext', '-layout', path, '-');
   expect(words.replace(/\s+/g, ' ')).toContain('Of 2,160 plants set, 1,815 are alive.');
   expect(words).toContain('Brackwater Trust');
   // A facsimile is drawn, with its text as text.

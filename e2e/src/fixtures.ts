@@ -1,13 +1,49 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { execFileSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { type Browser, test as base, expect, type Page } from '@playwright/test';
+import {
+  type DocumentDetail,
+  type Form,
+  isInline,
+  type SourceFolder,
+  type Tether,
+} from '@tether/contract';
+import type { Area } from '@tether/core';
 import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/demo';
 import pg from 'pg';
 import { type RunningServer, serverEnvironment, startServer } from '../../tools/setup/server.mjs';
 
 type DemoSize = 'short' | 'whole';
+
+/** A demo that was loaded once in this process, to be copied. */
+interface LoadedDemo {
+  database: string;
+  sources: string;
+}
+const loadedDemos = new Map<DemoSize, Promise<LoadedDemo>>();
+let databases = 0;
+
+/** Makes a database, as a copy of another where one is named; gives its address. */
+async function createDatabase(template: string | null): Promise<string> {
+  const admin = process.env.TEST_DATABASE_URL;
+  if (!admin) throw new Error('These tests need a database: run them with npm test.');
+  const name = `e2e_${process.pid}_${Date.now()}_${databases++}`;
+  await inDatabase(admin, `create database ${name}${template ? ` template ${template}` : ''}`);
+  const url = new URL(admin);
+  url.pathname = name;
+  return url.href;
+}
+
+async function inDatabase(url: string, query: string, values: unknown[] = []): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  await client.query(query, values);
+  await client.end();
+}
 
 /** A running product of a test's own: database, sources and server. */
 export class Product {
@@ -18,19 +54,32 @@ export class Product {
     private server: RunningServer,
   ) {}
 
-  /** With a short report, or the whole demo. */
-  static async start(demo?: DemoSize): Promise<Product> {
-    const admin = process.env.TEST_DATABASE_URL;
-    if (!admin) throw new Error('These tests need a database: run them with npm test.');
-    const name = `e2e_${process.pid}_${Date.now()}`;
-    const client = new pg.Client({ connectionString: admin });
-    await client.connect();
-    await client.query(`create database ${name}`);
-    await client.end();
-    const url = new URL(admin);
-    url.pathname = name;
+  /** With a short report, or the whole demo: a copy of what was loaded once. */
+  static async start(demo: DemoSize = 'short'): Promise<Product> {
+    let loaded = loadedDemos.get(demo);
+    if (!loaded) {
+      loaded = Product.load(demo);
+      loadedDemos.set(demo, loaded);
+    }
+    const from = await loaded;
+    const url = await createDatabase(from.database);
     const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-'));
-    return new Product(url.href, sources, await Product.serve(url.href, sources, 0, demo));
+    await cp(from.sources, sources, { recursive: true });
+    await inDatabase(url, 'update source_folders set root = replace(root, $1, $2)', [
+      from.sources,
+      sources,
+    ]);
+    return new Product(url, sources, await Product.serve(url, sources, 0));
+  }
+
+  /** Loads the demo into a database and a folder that others are copied from. */
+  private static async load(demo: DemoSize): Promise<LoadedDemo> {
+    const url = await createDatabase(null);
+    const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-demo-'));
+    process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
+    const server = await Product.serve(url, sources, 0, demo);
+    await server.stop();
+    return { database: new URL(url).pathname.slice(1), sources };
   }
 
   private static serve(
@@ -183,4 +232,73 @@ export async function openPlace(report: Page, folder = 'Monitoring', file = /pla
   await place.getByRole('region', { name: folder }).getByRole('button', { name: file }).click();
   await expect(place.getByRole('application')).toBeVisible();
   return place;
+}
+
+/** What one of poppler's programs says of a printed file. */
+export function poppler(program: string, ...options: string[]): string {
+  return execFileSync(program, options, { encoding: 'utf8' });
+}
+
+/** An object to be placed by the interface for programs: cells of a source, in a form. */
+export interface WantedObject {
+  name: string;
+  /** Of the source, below its folder. */
+  path: string;
+  sheet: string;
+  area: Area;
+  form?: Form;
+}
+
+/** Makes a report in which objects stand, each below a heading with its name; gives its id. */
+export async function reportWith(
+  page: Page,
+  product: Product,
+  name: string,
+  objects: readonly WantedObject[],
+): Promise<string> {
+  const api = page.context().request;
+  const at = (path: string) => `${product.address}/api${path}`;
+  const sourceIds = new Map<string, string>();
+  for (const path of new Set(objects.map((each) => each.path))) {
+    const find = async () => {
+      const folders = (await (await api.get(at('/sources'))).json()) as SourceFolder[];
+      const all = folders.flatMap(({ sources }) => sources);
+      const found = all.find((each) => each.path === path && each.state === 'present');
+      if (found) sourceIds.set(path, found.id);
+      return found !== undefined;
+    };
+    await expect.poll(find).toBe(true);
+  }
+  const made = await api.post(at('/documents'), { data: { name } });
+  const { id, version } = (await made.json()) as DocumentDetail;
+  const content: object[] = [];
+  for (const { name: title, path, sheet, area, form = 'table' } of objects) {
+    const placed = await api.post(at(`/documents/${id}/tethers`), {
+      data: {
+        sourceId: sourceIds.get(path),
+        reach: { kind: 'block', sheet, area },
+        name: title,
+        form,
+      },
+    });
+    expect(placed.ok()).toBe(true);
+    const tether = (await placed.json()) as Tether;
+    const attrs = { tetherId: tether.id, copyOf: null, form };
+    content.push({
+      type: 'heading',
+      attrs: { level: 2 },
+      content: [{ type: 'text', text: title }],
+    });
+    content.push(
+      isInline(form)
+        ? { type: 'paragraph', content: [{ type: 'placedInline', attrs }] }
+        : { type: 'placedObject', attrs },
+    );
+  }
+  content.push({ type: 'paragraph' });
+  const saved = await api.put(at(`/documents/${id}/content`), {
+    data: { version, content: { type: 'doc', content } },
+  });
+  expect(saved.ok()).toBe(true);
+  return id;
 }

@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import { textWidth } from '@tether/core';
@@ -10,6 +9,7 @@ import {
   header,
   openPlace,
   placed,
+  poppler,
   test,
   text,
 } from './fixtures.ts';
@@ -166,12 +166,10 @@ test('a long table goes on on the next pages under its header, and the printed p
   expect((await readFile(path)).subarray(0, 5).toString()).toBe('%PDF-');
 
   // Read back with poppler: as many pages, of A4, the text as text in named faces, each on its page.
-  const read = (program: string, ...options: string[]) =>
-    execFileSync(program, options, { encoding: 'utf8' });
-  const info = read('pdfinfo', path);
+  const info = poppler('pdfinfo', path);
   expect(info).toMatch(new RegExp(`Pages:\\s+${onScreen}\\n`));
   expect(info).toMatch(/Page size:\s+59[45]\.\d+ x 84[12]\.\d+ pts|Page size:.*A4/);
-  const pages = read('pdftotext', '-layout', path, '-').split('\f').slice(0, onScreen);
+  const pages = poppler('pdftotext', '-layout', path, '-').split('\f').slice(0, onScreen);
   pages.forEach((page, index) => {
     expect(page).toMatch(new RegExp(`${index + 1} ?/ ?${onScreen}`));
     expect(page.trimStart()).toMatch(/^Autumn monitoring report/);
@@ -180,7 +178,7 @@ test('a long table goes on on the next pages under its header, and the printed p
   const words = pages.join(' ').replace(/\s+/g, ' ');
   expect(words).toContain('All plots were counted between 5 and 8 October at low water.');
   expect(words).toContain('All plots 2,160 1,815 84% 42%');
-  const fonts = read('pdffonts', path);
+  const fonts = poppler('pdffonts', path);
   expect(fonts).toMatch(/SourceSerif4/);
   expect(fonts).not.toMatch(/Type 3/);
 });
@@ -225,4 +223,53 @@ test('widths of text are those that the browser draws', async ({ report }) => {
   for (const { text: words, width, ...letters } of drawn) {
     expect(Math.abs(textWidth(words, letters) - width)).toBeLessThan(0.7);
   }
+});
+
+test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }) => {
+  const panel = report.getByRole('complementary');
+  const drag = async (handle: ReturnType<Page['locator']>, by: { x: number; y: number }) => {
+    const box = (await handle.boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await report.mouse.move(x, y);
+    await report.mouse.down();
+    await report.mouse.move(x + by.x / 2, y + by.y / 2);
+    await report.mouse.move(x + by.x, y + by.y);
+    await report.mouse.up();
+  };
+  const counts = placed(report, 'Planting counts by plot');
+  const column = counts.getByRole('cell', { name: 'Common cordgrass' }).first();
+  const before = (await column.boundingBox())!.width;
+  await cleat(report, 'Planting counts by plot').click();
+  // The second handle is that of the second column.
+  await drag(text(report).locator('[data-column-handle]').nth(1), { x: 60, y: 0 });
+  await expect.poll(async () => (await column.boundingBox())!.width).toBeGreaterThan(before + 55);
+  // In a table that shares the page’s width the column keeps what was set; undo takes it back.
+  const set = (await column.boundingBox())!.width;
+  await panel.getByLabel('Widths').selectOption('document');
+  await expect(counts.first()).toHaveCSS('width', /60\d/);
+  expect(Math.abs((await column.boundingBox())!.width - set)).toBeLessThan(2);
+  await text(report).press('Control+Z');
+  await text(report).press('Control+Z');
+  await expect.poll(async () => (await column.boundingBox())!.width).toBe(before);
+
+  await panel.getByLabel('Form', { exact: true }).selectOption('facsimile');
+  const facsimile = text(report).getByRole('img', { name: 'Planting counts by plot' });
+  const whole = (await facsimile.boundingBox())!;
+  await drag(text(report).locator('.cursor-nwse-resize'), { x: -200, y: -30 });
+  await expect
+    .poll(async () => (await facsimile.boundingBox())!.width)
+    .toBeLessThan(whole.width - 190);
+  const small = (await facsimile.boundingBox())!;
+  expect(small.height / small.width).toBeCloseTo(whole.height / whole.width, 2);
+
+  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
+  const chart = text(report).getByRole('img', { name: 'Planting counts by plot' });
+  const first = (await chart.boundingBox())!;
+  await drag(text(report).locator('.cursor-nwse-resize'), { x: 40, y: -80 });
+  await expect
+    .poll(async () => (await chart.boundingBox())!.height)
+    .toBeLessThan(first.height - 70);
+  await expect
+    .poll(async () => (await chart.boundingBox())!.width)
+    .toBeGreaterThan(first.width + 30);
 });

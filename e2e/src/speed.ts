@@ -1,8 +1,7 @@
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { APIRequestContext, Page } from '@playwright/test';
-import type { DocumentDetail, SourceFolder, Tether } from '@tether/contract';
-import { expect, header, Product, test, text } from './fixtures.ts';
+import type { Page } from '@playwright/test';
+import { expect, header, Product, reportWith, test, text, type WantedObject } from './fixtures.ts';
 
 const ROWS = 30;
 const COLUMNS = 8;
@@ -26,44 +25,17 @@ function manyTables(count: number, changed: number | null): string {
   return lines.join('\r\n');
 }
 
-/** A report in which the first tables of the source stand, each below a heading. */
-async function reportOf(api: APIRequestContext, count: number): Promise<string> {
-  const found = async () => {
-    const folders = (await (await api.get('/api/sources')).json()) as SourceFolder[];
-    return folders
-      .flatMap(({ sources }) => sources)
-      .find(({ path, state }) => SOURCE.endsWith(path) && state === 'present');
-  };
-  await expect.poll(found).toBeTruthy();
-  const source = (await found())!;
-  const made = await api.post('/api/documents', { data: { name: `${count} tables` } });
-  const { id, version } = (await made.json()) as DocumentDetail;
-  const content: object[] = [];
-  for (let table = 0; table < count; table++) {
+/** The first tables of the source, each as an object. */
+function tables(count: number): WantedObject[] {
+  return Array.from({ length: count }, (_, table) => {
     const top = table * (ROWS + 1) + 1;
-    const area = { top, left: 1, bottom: top + ROWS - 1, right: COLUMNS };
-    const placed = await api.post(`/api/documents/${id}/tethers`, {
-      data: {
-        sourceId: source.id,
-        reach: { kind: 'block', sheet: 'many-tables', area },
-        name: `Plot ${table + 1}`,
-      },
-    });
-    const tether = (await placed.json()) as Tether;
-    content.push(
-      {
-        type: 'heading',
-        attrs: { level: 2 },
-        content: [{ type: 'text', text: `Plot ${table + 1}` }],
-      },
-      { type: 'placedObject', attrs: { tetherId: tether.id, copyOf: null } },
-    );
-  }
-  const saved = await api.put(`/api/documents/${id}/content`, {
-    data: { version, content: { type: 'doc', content } },
+    return {
+      name: `Plot ${table + 1}`,
+      path: 'many-tables.csv',
+      sheet: 'many-tables',
+      area: { top, left: 1, bottom: top + ROWS - 1, right: COLUMNS },
+    };
   });
-  expect(saved.ok()).toBe(true);
-  return id;
 }
 
 /** Notes every task over 50 ms from now on. */
@@ -135,15 +107,7 @@ test('screens', async ({ browser }) => {
   };
   await writeFile(join(product.sources, SOURCE), manyTables(100, null));
   const page = await product.window(browser, 'Ines Fallow');
-  const api = page.context().request;
-  await page.goto(product.address);
-  const relative = {
-    get: (url: string, options?: object) => api.get(product.address + url, options),
-    post: (url: string, options?: object) => api.post(product.address + url, options),
-    put: (url: string, options?: object) => api.put(product.address + url, options),
-  } as unknown as APIRequestContext;
-
-  const hundred = await reportOf(relative, 100);
+  const hundred = await reportWith(page, product, '100 tables', tables(100));
   const began = Date.now();
   await page.goto(`${product.address}/documents/${hundred}`);
   await expect(text(page).getByRole('table').first()).toBeVisible();
@@ -187,7 +151,7 @@ test('screens', async ({ browser }) => {
   );
   add('… refresh of one object: objects that are drawn anew', String(touched));
 
-  const fifty = await reportOf(relative, 50);
+  const fifty = await reportWith(page, product, '50 tables', tables(50));
   await page.goto(`${product.address}/documents/${fifty}`);
   await expect(header(page)).toContainText('50 in step');
   await header(page).getByRole('button', { name: 'Alongside' }).click();

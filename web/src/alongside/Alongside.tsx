@@ -1,9 +1,9 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import type { SheetOutline, SourceContents, Tether } from '@tether/contract';
-import { type Area, formatArea, formatReference } from '@tether/core';
+import { type Area, formatReference } from '@tether/core';
 import { FolderSearch, X } from 'lucide-react';
 import { type Ref, useEffect, useState } from 'react';
-import { api, faultOf, useCellsQuery, useSourcesQuery } from '../app/api.ts';
+import { faultOf, useSourcesQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { blockOutlines, namesOn } from '../sources/outlines.tsx';
 import { type GridView, type Outline, SheetGrid } from '../sources/SheetGrid.tsx';
@@ -11,9 +11,9 @@ import { SheetTabs } from '../sources/SheetTabs.tsx';
 import { SourceList } from '../sources/SourceList.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
-import { useSettled } from '../ui/useSettled.ts';
 import { alongsideClosed, sourceShown } from '../workbench/workbenchSlice.ts';
-import { type CarriedCells, writeCarried } from './carried.ts';
+import type { CarriedCells } from './carried.ts';
+import { useCellCopy } from './useCellCopy.ts';
 import type { ObjectCells } from './useObjectCells.ts';
 import type { ShownSheet } from './useShownSheet.ts';
 
@@ -124,40 +124,9 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
     if (shownCells) setSelection(shownCells.area);
   }, [shownCells]);
 
-  // The texts of the selection are fetched when it stands still, so that they are there when it is copied.
-  const settled = useSettled(selection, 150);
-  const reference = settled && formatReference({ sheet: null, area: settled });
-  const { currentData: taken } = useCellsQuery(
-    { sourceId, hash: contents.hash, sheet: sheet.name, reference: reference ?? '' },
-    { skip: reference === null },
-  );
   const path = objects.find(({ source }) => source.id === sourceId)?.source.path ?? '';
-  const carried = (area: Area): CarriedCells => ({ sourceId, path, sheet: sheet.name, area });
-  const put = (data: DataTransfer, area: Area) => {
-    const { html, text } = writeCarried(carried(area), settled === selection ? taken : undefined);
-    data.setData('text/html', html);
-    data.setData('text/plain', text);
-  };
-  const copy = (data: DataTransfer, area: Area) => {
-    put(data, area);
-    // Whoever copies faster than the texts come gets them a moment later, where the browser allows that.
-    if ((settled === selection && taken) || !navigator.clipboard?.write) return;
-    const query = { sourceId, hash: contents.hash, sheet: sheet.name, reference: formatArea(area) };
-    const written = dispatch(api.endpoints.cells.initiate(query)).then(({ data: snapshot }) =>
-      writeCarried(carried(area), snapshot),
-    );
-    const part = (kind: 'html' | 'text', type: string) =>
-      written.then((each) => new Blob([each[kind]], { type }));
-    void navigator.clipboard
-      .write([
-        new ClipboardItem({
-          'text/html': part('html', 'text/html'),
-          'text/plain': part('text', 'text/plain'),
-        }),
-      ])
-      // The browser does not allow it: our own documents know from where they come all the same.
-      .catch(() => undefined);
-  };
+  const at = { sourceId, path, sheet: sheet.name };
+  const { put, copy } = useCellCopy(at, contents.hash, selection);
 
   const uses: Outline[] = objects.flatMap((tether) => {
     const place = cells.get(tether.id);
@@ -203,7 +172,7 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
               carry: {
                 label: 'Drag these cells into the text, or press to place them at the cursor',
                 onDragStart: put,
-                onPress: (area: Area) => onPlace(carried(area)),
+                onPress: (area: Area) => onPlace({ ...at, area }),
               },
             }
           : {})}

@@ -10,6 +10,7 @@ import {
 import { useContext, useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { DrawAll } from './InView.tsx';
+import { VectorChart } from './VectorChart.tsx';
 
 // All of them: which kinds a source's charts have nobody knows before, and the library comes in a piece of its own.
 ChartJs.register(...registerables);
@@ -25,28 +26,20 @@ const PALETTE = [
   '#B3261E',
   '#0E6FB0',
 ];
-/** Dots for each pixel in print: 384 an inch. */
-const PRINT_RATIO = 4;
 const INK = '#10242B';
 const HAIRLINE = '#C6D2D6';
 
 /** A chart with what its cells hold, drawn at the size of the box around it. */
 export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
   const isPrinted = useContext(DrawAll);
-  const { type, datasets, options } = useMemo(() => {
-    const configured = configure(data);
-    if (!isPrinted) return configured;
-    // Paper is finer than screens.
-    return { ...configured, options: { ...configured.options, devicePixelRatio: PRINT_RATIO } };
-  }, [data, isPrinted]);
+  const { type, datasets, options } = useMemo(() => configure(data), [data]);
+  const configuration = useMemo(
+    () => ({ type, data: { labels: data.labels, datasets }, options }),
+    [type, data.labels, datasets, options],
+  );
+  if (isPrinted) return <VectorChart configuration={configuration} label={label} />;
   return (
-    <Chart
-      type={type}
-      data={{ labels: data.labels, datasets }}
-      options={options}
-      role="img"
-      aria-label={label}
-    />
+    <Chart type={type} data={configuration.data} options={options} role="img" aria-label={label} />
   );
 }
 

@@ -1,12 +1,13 @@
 import {
   CAPTIONED_NODE,
+  type Dressing,
   type PlacedAttributes,
   placedAttributesSchema,
   type Tether,
 } from '@tether/contract';
 import { cutsOf, type TableFace } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import { type MouseEvent, useCallback, useMemo } from 'react';
+import { type MouseEvent, useCallback, useMemo, useState } from 'react';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
@@ -15,9 +16,11 @@ import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { cellPicked, objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { captionTextOf } from './captions.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
-import { selectAt } from './objectCommands.ts';
+import { dressObject, selectAt } from './objectCommands.ts';
+import { ColumnHandles, CornerHandle } from './SizeHandles.tsx';
 import { useTableBreaks } from './usePages.ts';
 
+const NONE: NonNullable<Dressing['overrides']> = [];
 const UNKNOWN: Pick<PlacedAttributes, 'form' | 'dressing'> = { form: 'table', dressing: {} };
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
@@ -35,6 +38,8 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     }),
   });
   const dispatch = useAppDispatch();
+  // Also while the cursor stands in its caption, which is one thing with it.
+  const isChosen = useAppSelector(({ workbench }) => workbench.selected === tetherId);
 
   const select = () => {
     const position = getPos();
@@ -72,6 +77,11 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
               form={form}
               dressing={dressing}
               name={captionTextOf(editor.state, tetherId) ?? tether.name}
+              onDress={
+                isChosen && editor.isEditable
+                  ? (change) => dressObject(editor, tetherId, change)
+                  : undefined
+              }
             />
           </div>
           <Cleat tether={tether} onClick={select} />
@@ -91,9 +101,11 @@ interface FaceProps extends Pick<PlacedAttributes, 'form' | 'dressing'> {
   tetherId: string;
   /** What it is called where it goes on on another page. */
   name: string;
+  /** Changes its dressing by hand; only while it is selected. */
+  onDress: ((change: Dressing) => void) | undefined;
 }
 
-function ObjectFace({ tether, tetherId, form, dressing, name }: FaceProps) {
+function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FaceProps) {
   const { data: snapshot } = useSnapshotQuery(tether.base);
   const { settings, sheet, flow } = useDocumentAround();
   const breaks = useTableBreaks(flow, tetherId);
@@ -103,8 +115,10 @@ function ObjectFace({ tether, tetherId, form, dressing, name }: FaceProps) {
   const picked = useAppSelector(({ workbench }) =>
     workbench.picked?.tetherId === tetherId ? workbench.picked : null,
   );
+  const [face, setFace] = useState<TableFace | null>(null);
   const onFace = useCallback(
     (face: TableFace | null) => {
+      setFace(face);
       const cuts = face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT);
       flow?.setTable(tetherId, cuts);
     },
@@ -115,7 +129,7 @@ function ObjectFace({ tether, tetherId, form, dressing, name }: FaceProps) {
     [sheet.textWidth, sheet.textHeight],
   );
   if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
-  return (
+  const shown = (
     <PlacedFace
       snapshot={snapshot}
       form={form}
@@ -129,6 +143,22 @@ function ObjectFace({ tether, tetherId, form, dressing, name }: FaceProps) {
       continued={`${name}, continued`}
       onFace={onFace}
     />
+  );
+  return (
+    <div className="relative w-fit max-w-full min-w-0">
+      {shown}
+      {onDress && form === 'table' && face && (
+        <ColumnHandles
+          face={face}
+          snapshot={snapshot}
+          overrides={dressing.overrides ?? NONE}
+          onResize={(overrides) => onDress({ overrides })}
+        />
+      )}
+      {onDress && (form === 'chart' || form === 'facsimile') && (
+        <CornerHandle isChart={form === 'chart'} onResize={onDress} />
+      )}
+    </div>
   );
 }
 

@@ -1,8 +1,9 @@
-import { mayManageFolders, type SourceUse } from '@tether/contract';
+import { mayManageFolders, type SourceContents, type SourceUse } from '@tether/contract';
 import { type Area, describeReach, formatArea, parseReference } from '@tether/core';
 import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { useCellCopy } from '../alongside/useCellCopy.ts';
 import {
   faultOf,
   useContentsQuery,
@@ -71,12 +72,6 @@ export default function Sources() {
 
 function Source({ id }: { id: string }) {
   const { data: contents, error } = useContentsQuery(id);
-  const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
-  const [query] = useSearchParams();
-  const [ownSheet, setSheetName] = useState<string | null>(null);
-  const [chartId, setChartId] = useState<string | null>(null);
-  const [selection, setSelection] = useState<Area | null>(() => areaOf(query.get('cells')));
-  const navigate = useNavigate();
   if (error) {
     return (
       <div className="flex-1 p-6">
@@ -91,6 +86,17 @@ function Source({ id }: { id: string }) {
       </p>
     );
   }
+  return <OpenSource id={id} contents={contents} />;
+}
+
+function OpenSource({ id, contents }: { id: string; contents: SourceContents }) {
+  const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: folders = [] } = useSourcesQuery();
+  const [query] = useSearchParams();
+  const [ownSheet, setSheetName] = useState<string | null>(null);
+  const [chartId, setChartId] = useState<string | null>(null);
+  const [selection, setSelection] = useState<Area | null>(() => areaOf(query.get('cells')));
+  const navigate = useNavigate();
   const sheetName = ownSheet ?? query.get('sheet');
   const chart = contents.charts.find((each) => each.id === chartId);
   const sheet =
@@ -98,6 +104,8 @@ function Source({ id }: { id: string }) {
     contents.sheets.find(({ state }) => state === 'visible') ??
     contents.sheets[0]!;
   const names = namesOn(contents, sheet.name);
+  const path = folders.flatMap(({ sources }) => sources).find((each) => each.id === id)?.path ?? '';
+  const { copy } = useCellCopy({ sourceId: id, path, sheet: sheet.name }, contents.hash, selection);
   const show = (where: { sheet: string; area: Area }) => {
     setSheetName(where.sheet);
     setSelection(where.area);
@@ -121,6 +129,7 @@ function Source({ id }: { id: string }) {
           used={sheet.usedArea}
           selection={selection}
           onSelect={setSelection}
+          onCopy={copy}
           outlines={[
             ...uses
               .filter((use) => use.sheet === sheet.name)

@@ -1,0 +1,58 @@
+import { BasicPlatform, type ChartConfiguration, Chart as ChartJs } from 'chart.js';
+import { useEffect, useRef, useState } from 'react';
+import { Context } from 'svgcanvas';
+
+/** Static faces: variable ones become pictures of letters in a printed file. */
+const FAMILY = '"Source Sans 3", sans-serif';
+
+/** A chart drawn as vectors, with its text as text: for paper. */
+export function VectorChart(props: { configuration: ChartConfiguration; label: string }) {
+  const { configuration, label } = props;
+  const box = useRef<HTMLDivElement>(null);
+  const [isDrawn, setDrawn] = useState(false);
+  useEffect(() => {
+    const host = box.current;
+    if (!host) return;
+    let chart: ChartJs | null = null;
+    let isWanted = true;
+    // Text is measured while it is drawn, so that its faces must be there.
+    const faces = [400, 600].map((weight) => document.fonts.load(`${weight} 12px ${FAMILY}`));
+    void Promise.allSettled(faces).then(() => {
+      if (!isWanted) return;
+      const { clientWidth: width, clientHeight: height } = host;
+      const context = new Context(width, height);
+      // What the drawing library asks of a canvas.
+      const canvas = { width, height, style: {}, getContext: () => context };
+      Object.assign(context, { canvas });
+      const { options } = configuration;
+      chart = new ChartJs(canvas as unknown as HTMLCanvasElement, {
+        ...configuration,
+        platform: BasicPlatform,
+        options: {
+          ...options,
+          responsive: false,
+          animation: false,
+          devicePixelRatio: 1,
+          font: { family: FAMILY },
+        },
+      });
+      const svg = context.getSvg();
+      svg.setAttribute('viewBox', `0 0 ${width} ${height}`);
+      host.replaceChildren(svg);
+      setDrawn(true);
+    });
+    return () => {
+      isWanted = false;
+      chart?.destroy();
+    };
+  }, [configuration]);
+  return (
+    <div
+      ref={box}
+      role="img"
+      aria-label={label}
+      className="size-full"
+      {...(isDrawn ? {} : { 'data-pending': true })}
+    />
+  );
+}
