@@ -16,11 +16,13 @@ export function InView(props: {
   width: number;
   head: number;
   height: number;
+  /** Whether that header stands over an earlier piece already: then it is not measured. */
+  isHeadRepeated: boolean;
   /** Whether it is drawn wherever it is, in time. */
   isKept: boolean;
   children: ReactNode;
 }) {
-  const { width, head, height, isKept, children } = props;
+  const { width, head, height, isHeadRepeated, isKept, children } = props;
   const drawsAll = useContext(DrawAll);
   const box = useRef<HTMLDivElement>(null);
   const [isNear, setNear] = useState(false);
@@ -56,7 +58,10 @@ export function InView(props: {
         children
       ) : (
         <>
-          <div className="repeated-head" style={{ height: head, width }} />
+          <div
+            className={isHeadRepeated ? 'repeated-head' : undefined}
+            style={{ height: head, width }}
+          />
           <div style={{ height, width }} />
         </>
       )}

@@ -68,6 +68,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
                     head={heightOf(layout.heights, 0, part.head.length)}
                     height={heightOf(layout.heights, part.from, part.to)}
                     width={part.columns.reduce((sum, column) => sum + layout.widths[column]!, 0)}
+                    isHeadRepeated={index > 0}
                     isKept={isShort || (index === 0 && strip === 0)}
                   >
                     <PartTable {...piece(part)} isRepeated={index > 0} />
