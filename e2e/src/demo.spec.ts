@@ -37,8 +37,12 @@ test('the demo report has an object of every form, and prints', async ({ browser
   const words = poppler('pdftotext', '-layout', path, '-');
   expect(words.replace(/\s+/g, ' ')).toContain('Of 2,160 plants set, 1,815 are alive.');
   expect(words).toContain('Brackwater Trust');
-  // A facsimile is drawn, with its text as text.
+  // Facsimiles and charts are drawn, with their text as text, and no letter is a picture.
   expect(words).toMatch(/P-10\s+150 x 150\s+21\.60/);
+  expect(words).toContain('Visitors, forecast with 90 % bounds');
+  expect(words).toMatch(/SC-01\s+SC-02\s+SC-03/);
+  expect(poppler('pdfimages', '-list', path).trim().split('\n')).toHaveLength(2);
+  expect(poppler('pdffonts', path)).not.toMatch(/Type 3/);
   await page.context().close();
   await product.stop();
 });

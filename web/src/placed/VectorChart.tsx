@@ -1,9 +1,20 @@
-import { BasicPlatform, type ChartConfiguration, Chart as ChartJs } from 'chart.js';
+import {
+  BasicPlatform,
+  type ChartConfiguration,
+  type ChartDataset,
+  Chart as ChartJs,
+} from 'chart.js';
 import { useEffect, useRef, useState } from 'react';
 import { Context } from 'svgcanvas';
 
 /** Static faces: variable ones become pictures of letters in a printed file. */
 const FAMILY = '"Source Sans 3", sans-serif';
+
+/** Lines are kept as paths of the browser's own, which cannot be noted; those styled piece by piece are drawn by commands. */
+function alongItsWay(dataset: ChartDataset): ChartDataset {
+  const asItIs = { borderColor: () => undefined };
+  return { ...dataset, segment: asItIs } as ChartDataset;
+}
 
 /** A chart drawn as vectors, with its text as text: for paper. */
 export function VectorChart(props: { configuration: ChartConfiguration; label: string }) {
@@ -24,9 +35,10 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
       // What the drawing library asks of a canvas.
       const canvas = { width, height, style: {}, getContext: () => context };
       Object.assign(context, { canvas });
-      const { options } = configuration;
+      const { options, data } = configuration;
       chart = new ChartJs(canvas as unknown as HTMLCanvasElement, {
         ...configuration,
+        data: { ...data, datasets: data.datasets.map(alongItsWay) },
         platform: BasicPlatform,
         options: {
           ...options,

@@ -58,7 +58,7 @@ export function ReportEditor({ saved, onEditor, onCells }: Props) {
   const { width: paper } = sheetSize(settingsOf(saved.content).paper);
   const scale = usePaperScale(pane, paper);
   return (
-    <div className="relative flex min-h-0 flex-1">
+    <div className="relative flex min-h-0 min-w-0 flex-1">
       {isAllowed && editor && <TextRail editor={editor} />}
       <div className="relative flex min-w-0 flex-1">
         <div ref={pane} className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>

@@ -132,7 +132,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="relative flex min-h-0 flex-1">
             <Group orientation="horizontal" id="panes">
-              <Split id="document" minSize={320} className="flex">
+              <Split id="document" minSize={320} className="flex min-w-0">
                 <ReportEditor
                   saved={saved}
                   onEditor={setEditor}
@@ -145,7 +145,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
                     aria-label="Between document and source"
                     className="w-[5px] bg-hairline hover:bg-rope focus-visible:bg-rope"
                   />
-                  <Split id="source" defaultSize="50%" minSize={300}>
+                  <Split id="source" defaultSize="50%" minSize={300} className="min-w-0">
                     <Alongside
                       objects={objects}
                       shown={shown}
