@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { type ChangeSlip, changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
+import { type ChangeSlip, cellsBehind, changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
 import type { Cell, Snapshot } from './sheet.ts';
 
 type Value = string | number | null;
@@ -261,5 +261,36 @@ describe('for any two tables', () => {
         },
       ),
     );
+  });
+});
+
+describe('how many cells are behind', () => {
+  const before = table([
+    ['Plot', 'Planted', 'Surviving'],
+    ['SC-01', 240, 221],
+    ['SC-02', 240, 198],
+  ]);
+  const behind = (rows: Value[][], options: Partial<Snapshot> = {}) =>
+    cellsBehind(changeSlip(before, table(rows, options)));
+
+  test('none when nothing changed, each changed cell, all of a row that came or went', () => {
+    const [head, first, second] = [
+      ['Plot', 'Planted', 'Surviving'],
+      ['SC-01', 240, 221],
+      ['SC-02', 240, 198],
+    ] as [Value[], Value[], Value[]];
+    expect(behind([head, first, second])).toBe(0);
+    expect(behind([head, ['SC-01', 240, 219], second])).toBe(1);
+    expect(behind([head, first, second, ['SC-03', 180, 164]])).toBe(3);
+    expect(behind([head, second])).toBe(3);
+  });
+
+  test('one where only the arrangement changed', () => {
+    const rows = [
+      ['Plot', 'Planted', 'Surviving'],
+      ['SC-01', 240, 221],
+      ['SC-02', 240, 198],
+    ];
+    expect(behind(rows, { columns: [{ index: 1, size: 30 }] })).toBe(1);
   });
 });

@@ -1,6 +1,7 @@
-import { mkdtemp, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { afterAll } from '@jest/globals';
 import { strToU8, type ZipOptions, zipSync } from 'fflate';
 
 const MAIN = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
@@ -60,12 +61,17 @@ export function buildWorkbook(fixture: FixtureParts, options: ZipOptions = {}): 
   return zipSync(Object.fromEntries(files.map(([name, text]) => [name, strToU8(text)])), options);
 }
 
+/** Folders that go when the tests of the file are done. */
+const folders: string[] = [];
+afterAll(() => Promise.all(folders.map((folder) => rm(folder, { recursive: true, force: true }))));
+
 /** Writes bytes into a file of its own and gives its path. */
 export async function writeFixture(
   bytes: Uint8Array | string,
   name = 'book.xlsx',
 ): Promise<string> {
   const folder = await mkdtemp(join(tmpdir(), 'tether-fixture-'));
+  folders.push(folder);
   const path = join(folder, name);
   await writeFile(path, bytes);
   return path;

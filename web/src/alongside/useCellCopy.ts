@@ -33,8 +33,8 @@ export function useCellCopy(
     put(data, area);
     // Whoever copies faster than the texts come gets them a moment later, where the browser allows that.
     if (taken || !navigator.clipboard?.write) return;
-    const written = dispatch(api.endpoints.cells.initiate(query(area))).then((fetched) =>
-      writeCarried({ ...at, area }, fetched.data),
+    const written = dispatch(api.endpoints.cells.initiate(query(area), { subscribe: false })).then(
+      (fetched) => writeCarried({ ...at, area }, fetched.data),
     );
     const part = (kind: 'html' | 'text', type: string) =>
       written.then((each) => new Blob([each[kind]], { type }));

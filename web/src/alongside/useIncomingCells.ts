@@ -9,7 +9,7 @@ import {
   suggestName,
 } from '@tether/core';
 import type { Editor } from '@tiptap/react';
-import { useCallback, useState } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import { api, faultOf } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { findPastedTable, fixObject, insertFixed } from '../report/fixedTable.ts';
@@ -28,11 +28,15 @@ export type Offer =
   | { kind: 'found'; pasted: string; matches: CellsMatch[] }
   | { kind: 'not found'; count: number };
 
+/** Asked for once, without being kept up to date. */
+const ONCE = { subscribe: false } as const;
+
 /** Places cells that are dropped or pasted into a document, and what is offered about them afterwards. */
 export function useIncomingCells(saved: DocumentDetail) {
   const dispatch = useAppDispatch();
   const [offer, setOffer] = useState<Offer | null>(null);
   const documentId = saved.id;
+  const stopLooking = useRef<() => void>(() => undefined);
 
   /** Ties cells to their source and puts the object where it is wanted. */
   const placeLive = useCallback(
@@ -42,10 +46,10 @@ export function useIncomingCells(saved: DocumentDetail) {
     ): Promise<{ tether: Tether; snapshot: Snapshot; reach: Reach } | Fault> => {
       const { sourceId, sheet, area } = cells;
       const reach: Reach = { kind: 'block', sheet, area };
-      const contents = await dispatch(api.endpoints.contents.initiate(sourceId));
+      const contents = await dispatch(api.endpoints.contents.initiate(sourceId, ONCE));
       if (!contents.data) return faultOf(contents.error);
       const hash = contents.data.hash;
-      const taken = await dispatch(api.endpoints.take.initiate({ sourceId, hash, reach }));
+      const taken = await dispatch(api.endpoints.take.initiate({ sourceId, hash, reach }, ONCE));
       if (!taken.data) return faultOf(taken.error);
       const { snapshot } = taken.data;
       const form = cellCount(area) === 1 ? 'value' : 'table';
@@ -62,6 +66,7 @@ export function useIncomingCells(saved: DocumentDetail) {
 
   const bringIn = useCallback(
     async (editor: Editor, incoming: Incoming, at?: number) => {
+      stopLooking.current();
       if (incoming.kind === 'carried') {
         setOffer({ kind: 'placing', cells: incoming.cells });
         const done = await placeLive(incoming.cells, (tether) =>
@@ -77,7 +82,9 @@ export function useIncomingCells(saved: DocumentDetail) {
       insertFixed(editor, rows, pasted);
       if (!findPastedTable(editor.state.doc, pasted)) return;
       setOffer({ kind: 'looking', pasted, count });
-      const looked = await dispatch(api.endpoints.findCells.initiate({ cells: rows }));
+      const looking = dispatch(api.endpoints.findCells.initiate({ cells: rows }));
+      stopLooking.current = () => looking.abort();
+      const looked = await looking;
       setOffer((now) => {
         // Stopped, or something else came in meanwhile.
         if (now?.kind !== 'looking' || now.pasted !== pasted) return now;
@@ -131,7 +138,10 @@ export function useIncomingCells(saved: DocumentDetail) {
     [dispatch, documentId],
   );
 
-  const close = useCallback(() => setOffer(null), []);
+  const close = useCallback(() => {
+    stopLooking.current();
+    setOffer(null);
+  }, []);
   return { offer, bringIn, tie, fix, grow, close };
 }
 

@@ -76,7 +76,7 @@ function configure(data: ChartData): {
           )
         : null;
     return series.map((each) => {
-      if (each.carriesOn) return continuation(each, colours.get(each.carriesOn.name));
+      if (each.carriesOn) return continuation(each, group, colours.get(each.carriesOn.name));
       const made = dataset(each, group, totals, count++, data.labels.length);
       colours.set(each.name, each.series.colour ?? PALETTE[(count - 1) % PALETTE.length]!);
       return made;
@@ -188,7 +188,11 @@ function dataset(
 }
 
 /** What carries a series on: the forecast as a broken line, its bounds as a band. */
-function continuation({ name, values, x, carriesOn }: SeriesData, colour = INK): object {
+function continuation(
+  { name, values, x, carriesOn }: SeriesData,
+  group: ChartData['groups'][number]['group'],
+  colour = INK,
+): object {
   const isBound = carriesOn!.role !== 'forecast';
   return {
     type: 'line',
@@ -204,6 +208,7 @@ function continuation({ name, values, x, carriesOn }: SeriesData, colour = INK):
     showLine: true,
     // The upper bound is filled down to the lower one, which stands before it.
     fill: carriesOn!.role === 'upper' ? '-1' : false,
+    ...(group.kind === 'bar' ? {} : { yAxisID: group.isSecondary ? 'second' : 'y' }),
     ...(isBound ? { isBound } : { isForecast: true }),
   };
 }

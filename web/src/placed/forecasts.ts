@@ -1,4 +1,10 @@
-import type { ForecastWish, Result, SeriesForecast, SeriesInput } from '@tether/core';
+import {
+  type ForecastWish,
+  fail,
+  type Result,
+  type SeriesForecast,
+  type SeriesInput,
+} from '@tether/core';
 import { useEffect, useState } from 'react';
 import type { ForecastAnswer, ForecastQuestion } from './forecast.worker.ts';
 
@@ -11,7 +17,10 @@ export type Forecasts = Result<SeriesForecast>[];
 
 const MOST_KEPT = 60;
 const kept = new Map<string, Promise<Forecasts>>();
-const waiting = new Map<number, (forecasts: Forecasts) => void>();
+const waiting = new Map<
+  number,
+  { inputs: SeriesInput[]; answer: (forecasts: Forecasts) => void }
+>();
 let worker: Worker | null = null;
 let asked = 0;
 
@@ -20,13 +29,23 @@ function compute(question: Asked): Promise<Forecasts> {
   if (!worker) {
     worker = new Worker(new URL('./forecast.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<ForecastAnswer>) => {
-      waiting.get(data.id)?.(data.forecasts);
+      waiting.get(data.id)?.answer(data.forecasts);
       waiting.delete(data.id);
+    };
+    // A thread that breaks down answers nothing any more: whoever waits is told, the next question gets a new one.
+    worker.onerror = () => {
+      worker?.terminate();
+      worker = null;
+      const detail = 'the forecast could not be computed';
+      for (const { inputs, answer } of waiting.values()) {
+        answer(inputs.map(() => fail('unexpected', { detail })));
+      }
+      waiting.clear();
     };
   }
   const id = ++asked;
   return new Promise((resolve) => {
-    waiting.set(id, resolve);
+    waiting.set(id, { inputs: question.inputs, answer: resolve });
     worker!.postMessage({ id, ...question } satisfies ForecastQuestion);
   });
 }
