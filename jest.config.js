@@ -1,6 +1,8 @@
 /** Unit tests of every room: a test stands beside what it tests. */
 export default {
   testEnvironment: 'node',
+  // Machines that build are shared: what takes a second on a quiet one can take many.
+  testTimeout: 30_000,
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
     '^.+\\.tsx?$': [

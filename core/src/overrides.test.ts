@@ -156,8 +156,10 @@ describe('overrides', () => {
       { row: null, column: columnKey(1), look: { width: 25.4 } },
       { row: rowKey(1), column: null, look: { height: 25.4 } },
     ]);
-    expect(result.columns).toEqual([{ index: 2, size: 96 / before.defaults.digitWidth }]);
-    expect(result.rows).toEqual([{ index: 2, size: 72 }]);
+    expect(result.columns).toEqual([
+      { index: 2, size: 96 / before.defaults.digitWidth, isSet: true },
+    ]);
+    expect(result.rows).toEqual([{ index: 2, size: 72, isSet: true }]);
   });
 
   it('hide a column, which keeps its place for what follows it', () => {

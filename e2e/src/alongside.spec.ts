@@ -46,6 +46,23 @@ async function cordAt(page: Page, nth: number) {
     });
 }
 
+/** The cord when the panes have come to rest: drawn the same at two looks in turn. */
+async function stillCord(page: Page, nth: number) {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const { path } = await cordAt(page, nth);
+        const isStill = path !== '' && path === before;
+        before = path;
+        return isStill;
+      },
+      { intervals: [400] },
+    )
+    .toBe(true);
+  return cordAt(page, nth);
+}
+
 /** Puts cells on the clipboard as another program does. */
 async function copyElsewhere(page: Page, rows: string[][]) {
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
@@ -132,13 +149,14 @@ test('from either end to the other', async ({ report }) => {
   await alongside(report).getByRole('button', { name: 'planting-counts.xlsx' }).click();
   await expect(alongside(report).getByRole('application')).toContainText('SC-12');
   await report.locator('[data-scroll]').evaluate((element) => element.scrollTo(0, 0));
-  await expect.poll(async () => (await cordAt(report, 0)).path).toMatch(/L/);
-  const { object, cells } = await cordAt(report, 0);
+  const { object, cells } = await stillCord(report, 0);
   const at = (share: number) =>
     [object.x + (cells.x - object.x) * share, object.y + (cells.y - object.y) * share] as const;
   await report.mouse.click(...at(0.8));
   await expect(alongside(report)).toContainText('Counts!A4:G17');
-  await report.mouse.click(...at(0.2));
+  const { object: there } = await stillCord(report, 0);
+  expect(Math.hypot(there.x - object.x, there.y - object.y)).toBeLessThan(4);
+  await report.mouse.click(...at(0.1));
   await expect(
     text(report).locator('.ProseMirror-selectednode', { hasText: 'SC-01' }),
   ).toBeVisible();

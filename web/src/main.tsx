@@ -12,6 +12,7 @@ import '@fontsource/source-sans-3/700.css';
 import '@fontsource/source-sans-3/400-italic.css';
 import '@fontsource/source-sans-3/700-italic.css';
 import '@fontsource-variable/jetbrains-mono';
+import '@fontsource/jetbrains-mono/400.css';
 import '@fontsource/carlito/400.css';
 import '@fontsource/carlito/700.css';
 import '@fontsource/carlito/400-italic.css';

@@ -78,9 +78,9 @@ function TagFace({ tether }: { tether: Tether }) {
   return (
     <Link
       to={`/sources/${tether.source.id}${where ? `?${new URLSearchParams(where)}` : ''}`}
-      className="rounded-box border border-hairline bg-mist px-1 font-sans text-[11px] text-ink no-underline hover:border-deep"
+      className="rounded-box border border-hairline bg-mist px-1 paper-sans text-[11px] text-ink no-underline hover:border-deep"
     >
-      {tether.source.path} <span className="font-mono">{describeReach(tether.reach)}</span>
+      {tether.source.path} <span className="paper-mono">{describeReach(tether.reach)}</span>
     </Link>
   );
 }

@@ -216,7 +216,13 @@ function OnSheets(props: {
           style={{
             width: sheet.width,
             height: count * (sheet.height + gap) - gap,
-            ...(scale === 1 ? {} : { transform: `scale(${scale})`, transformOrigin: '0 0' }),
+            ...(scale === 1
+              ? {}
+              : {
+                  transform: `scale(${scale})`,
+                  transformOrigin: '0 0',
+                  '--paper-scale': Math.min(1, scale),
+                }),
           }}
         >
           <Sheets

@@ -30,6 +30,9 @@ import {
   stripOpened,
 } from './workbenchSlice.ts';
 
+/** Pixels around the line between document and source that move it: narrow, since cords begin beside it. */
+const SEPARATOR_TARGET = { fine: 7, coarse: 24 };
+
 /** One document with everything around it. */
 export default function Workbench() {
   const { id = '' } = useParams();
@@ -131,7 +134,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
       <div className="flex min-h-0 flex-1">
         <main className="flex min-w-0 flex-1 flex-col">
           <div className="relative flex min-h-0 flex-1">
-            <Group orientation="horizontal" id="panes">
+            <Group orientation="horizontal" id="panes" resizeTargetMinimumSize={SEPARATOR_TARGET}>
               <Split id="document" minSize={320} className="flex min-w-0">
                 <ReportEditor
                   saved={saved}
