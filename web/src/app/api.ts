@@ -70,7 +70,17 @@ const askServer: BaseQueryFn<ApiRequest, unknown, Fault> = async (
 /** Everything the screens ask of the server. Live events say by tag what must be asked again. */
 export const api = createApi({
   baseQuery: askServer,
-  tagTypes: ['Me', 'Documents', 'Document', 'Tethers', 'NeedsYou', 'Sources', 'Contents', 'Log'],
+  tagTypes: [
+    'Me',
+    'Documents',
+    'Document',
+    'Tethers',
+    'NeedsYou',
+    'Sources',
+    'Contents',
+    'Cells',
+    'Log',
+  ],
   endpoints: (build) => ({
     me: build.query<Person, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
     demoPeople: build.query<DemoPerson[], void>({ query: () => ({ url: '/demo-people' }) }),
@@ -156,6 +166,7 @@ export const api = createApi({
       query: ({ sourceId, sheet, reference }) => ({
         url: `/sources/${sourceId}/cells?${new URLSearchParams({ sheet, reference })}`,
       }),
+      providesTags: ['Cells'],
     }),
 
     /** What a reach takes now; `hash` only tells states of the source apart. */
@@ -181,7 +192,8 @@ export const api = createApi({
     }),
     changeReading: build.mutation<null, { id: string } & SourceReading>({
       query: ({ id, ...body }) => ({ url: `/sources/${id}/reading`, method: 'PUT', body }),
-      invalidatesTags: ['Contents', 'Sources'],
+      // Cells that were asked for just before may have come as they are read now, under the state of before.
+      invalidatesTags: ['Contents', 'Sources', 'Cells'],
     }),
     places: build.query<FolderPlace, string | null>({
       query: (path) => ({
