@@ -10,12 +10,12 @@ import {
 import { useContext, useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
 import { DrawAll } from './InView.tsx';
-import { CHART_FAMILY, VectorChart } from './VectorChart.tsx';
+import { VectorChart } from './VectorChart.tsx';
 
 // All of them: which kinds a source's charts have nobody knows before, and the library comes in a piece of its own.
 ChartJs.register(...registerables);
-// Static faces: variable ones become pictures of letters in a printed file.
-ChartJs.defaults.font.family = CHART_FAMILY;
+// A face that the screens have loaded before any chart is drawn.
+ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
 
 const PALETTE = [
   '#0B4F5C',

@@ -7,8 +7,8 @@ import {
 import { useEffect, useRef, useState } from 'react';
 import { Context } from 'svgcanvas';
 
-/** The letters of charts, on the screen as on paper. */
-export const CHART_FAMILY = '"Source Sans 3", sans-serif';
+/** Static faces: variable ones become pictures of letters in a printed file. */
+const FAMILY = '"Source Sans 3", sans-serif';
 
 /** Lines are kept as paths of the browser's own, which cannot be noted; those styled piece by piece are drawn by commands. */
 function alongItsWay(dataset: ChartDataset): ChartDataset {
@@ -27,9 +27,11 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
     let chart: ChartJs | null = null;
     let isWanted = true;
     // Text is measured while it is drawn, so that its faces must be there.
-    const faces = [400, 600].map((weight) => document.fonts.load(`${weight} 12px ${CHART_FAMILY}`));
+    const faces = [400, 600].map((weight) => document.fonts.load(`${weight} 12px ${FAMILY}`));
     void Promise.allSettled(faces).then(() => {
       if (!isWanted) return;
+      // For all charts from here on: by now these faces are there.
+      ChartJs.defaults.font.family = FAMILY;
       const { clientWidth: width, clientHeight: height } = host;
       const context = new Context(width, height);
       // What the drawing library asks of a canvas.
