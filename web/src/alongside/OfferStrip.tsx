@@ -39,9 +39,11 @@ export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { editor
               Follow new rows too
             </Button>
           )}
-          <Button onClick={() => fix(editor, offer.tether.id, offer.snapshot)}>
-            Fixed figures instead
-          </Button>
+          {offer.isWhole && (
+            <Button onClick={() => fix(editor, offer.tether.id, offer.snapshot)}>
+              Fixed figures instead
+            </Button>
+          )}
         </>
       )}
       {offer.kind === 'looking' && (

@@ -1,5 +1,5 @@
 import { areaSchema } from '@tether/contract';
-import { gridOf, readPastedText, type Snapshot } from '@tether/core';
+import { gridOf, MAX_PASTED_CELLS, readPastedText, type Snapshot } from '@tether/core';
 import { z } from 'zod';
 
 const carriedSchema = z.object({
@@ -65,7 +65,9 @@ export function readIncoming(data: Pick<DataTransfer, 'getData'>): Incoming | nu
   }
   const text = data.getData('text/plain');
   const rows = readPastedText(text) ?? rowsOfTable(parsed);
-  return rows && rows.flat().some((each) => each.trim() !== '') ? { kind: 'foreign', rows } : null;
+  // More than can be looked up is pasted as it comes: nothing of it is left out.
+  if (!rows || rows.flat().length > MAX_PASTED_CELLS) return null;
+  return rows.flat().some((each) => each.trim() !== '') ? { kind: 'foreign', rows } : null;
 }
 
 /** The rows of a page whose only content is a table, as spreadsheet programs put it beside the text. */

@@ -22,7 +22,7 @@ export type Offer =
   | { kind: 'placing'; cells: CarriedCells }
   | { kind: 'failed'; fault: Fault }
   /** They stand live in the text. `growing` is the reach that would follow new rows, where there is a header. */
-  | { kind: 'placed'; tether: Tether; snapshot: Snapshot; growing: Reach | null }
+  | { kind: 'placed'; tether: Tether; snapshot: Snapshot; isWhole: boolean; growing: Reach | null }
   | { kind: 'looking'; pasted: string; count: number }
   /** They stand fixed in the text and were found in sources. */
   | { kind: 'found'; pasted: string; matches: CellsMatch[] }
@@ -43,7 +43,7 @@ export function useIncomingCells(saved: DocumentDetail) {
     async (
       cells: CarriedCells,
       put: (tether: Tether) => void,
-    ): Promise<{ tether: Tether; snapshot: Snapshot; reach: Reach } | Fault> => {
+    ): Promise<{ tether: Tether; snapshot: Snapshot; isWhole: boolean } | Fault> => {
       const { sourceId, sheet, area } = cells;
       const reach: Reach = { kind: 'block', sheet, area };
       const contents = await dispatch(api.endpoints.contents.initiate(sourceId, ONCE));
@@ -59,7 +59,8 @@ export function useIncomingCells(saved: DocumentDetail) {
       );
       if (!placed.data) return faultOf(placed.error);
       put(placed.data);
-      return { tether: placed.data, snapshot, reach };
+      // Of a very long range only its first rows came: they must not stand for all of it.
+      return { tether: placed.data, snapshot, isWhole: snapshot.area.bottom === area.bottom };
     },
     [dispatch, documentId],
   );
@@ -73,8 +74,8 @@ export function useIncomingCells(saved: DocumentDetail) {
           insertObject(editor, tether.id, tether.form, at),
         );
         if ('code' in done) return setOffer({ kind: 'failed', fault: done });
-        const { tether, snapshot } = done;
-        return setOffer({ kind: 'placed', tether, snapshot, growing: growingOf(snapshot) });
+        const { snapshot } = done;
+        return setOffer({ kind: 'placed', ...done, growing: growingOf(snapshot) });
       }
       const pasted = crypto.randomUUID();
       const { rows } = incoming;
@@ -115,8 +116,8 @@ export function useIncomingCells(saved: DocumentDetail) {
         } else insertObject(editor, tether.id, tether.form);
       });
       if ('code' in done) return setOffer({ kind: 'failed', fault: done });
-      const { tether, snapshot } = done;
-      setOffer({ kind: 'placed', tether, snapshot, growing: growingOf(snapshot) });
+      const { snapshot } = done;
+      setOffer({ kind: 'placed', ...done, growing: growingOf(snapshot) });
     },
     [placeLive],
   );

@@ -41,6 +41,7 @@ function compute(question: Asked): Promise<Forecasts> {
         answer(inputs.map(() => fail('unexpected', { detail })));
       }
       waiting.clear();
+      kept.clear();
     };
   }
   const id = ++asked;

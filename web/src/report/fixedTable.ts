@@ -13,9 +13,6 @@ const FixedTable = Table.extend({
 /** The nodes of a table of fixed figures. */
 export const FIXED_TABLE_NODES = [FixedTable, TableRow, TableHeader, TableCell];
 
-/** Rows and columns of a table that is put into the text at most; more belongs into a source. */
-const MOST_ROWS = 2_000;
-
 function tableOf(schema: Schema, rows: readonly (readonly string[])[], pasted: string): TextNode {
   const width = Math.max(1, ...rows.map((row) => row.length));
   const cell = (text: string) =>
@@ -25,7 +22,7 @@ function tableOf(schema: Schema, rows: readonly (readonly string[])[], pasted: s
     );
   return schema.nodes.table!.create(
     { pasted },
-    rows.slice(0, MOST_ROWS).map((row) =>
+    rows.map((row) =>
       schema.nodes.tableRow!.create(
         null,
         Array.from({ length: width }, (_, at) => cell(row[at] ?? '')),
