@@ -252,4 +252,15 @@ test('cells of another program are found among the sources, and made live', asyn
   await expect(header(report)).toContainText('Saved');
   await report.reload();
   await expect(text(report).locator('.fixed-table')).toContainText('88,888');
+
+  // However long it is, nothing of it is left out.
+  await copyElsewhere(
+    report,
+    Array.from({ length: 2_100 }, (_, row) => [`Line ${row + 1}`, `${700_000 + row}`]),
+  );
+  await text(report).getByText('SC-07: wait for the silt').click();
+  await report.keyboard.press('Control+V');
+  await expect(text(report).locator('.fixed-table', { hasText: 'Line 1' })).toContainText(
+    'Line 2100',
+  );
 });
