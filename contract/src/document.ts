@@ -3,6 +3,7 @@ import {
   type DocumentLook,
   type ForecastWish,
   MADE_KINDS,
+  type Mode,
   type Override,
   type Paper,
   TABLE_STYLES,
@@ -10,6 +11,7 @@ import {
   USUAL_PAPER,
 } from '@tether/core';
 import { z } from 'zod';
+import { modeSchema } from './modes.ts';
 
 /** A mark or node attribute is plain JSON. */
 const attributesSchema = z.record(z.string(), z.json());
@@ -283,7 +285,17 @@ export const createDocumentSchema = z.object({
 });
 export type CreateDocument = z.infer<typeof createDocumentSchema>;
 
-export const renameDocumentSchema = z.object({ name: z.string().trim().min(1).max(200) });
+/** What may be changed about a document besides its text. */
+export const changeDocumentSchema = z.object({
+  name: z.string().trim().min(1).max(200).optional(),
+  /** When its objects refresh; null for as usual. */
+  mode: modeSchema.nullable().optional(),
+  /** Per cent of an object's cells that may change without anybody looking. */
+  share: z.int().min(1).max(100).optional(),
+});
+export type ChangeDocument = z.infer<typeof changeDocumentSchema>;
+
+export const holdSchema = z.object({ isHeld: z.boolean() });
 
 /** `version` is the one the text was written upon; saving fails when another has been saved since. */
 export const saveDocumentSchema = z.object({
@@ -304,6 +316,16 @@ export interface DocumentSummary {
   savedAt: string;
   savedBy: string | null;
   standings: StandingCounts;
+  /** When its objects refresh; null for as usual. */
+  mode: Mode | null;
+  share: number;
+  hold: Hold | null;
+}
+
+/** Somebody keeps everything in a document from being refreshed. */
+export interface Hold {
+  by: string | null;
+  since: string;
 }
 
 /** A document with its text. */

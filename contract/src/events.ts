@@ -5,7 +5,7 @@ import { z } from 'zod';
  * were missed and everything on the screen should be asked for again.
  */
 export const liveEventSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('tethers'), documentId: z.string(), ids: z.array(z.string()) }),
+  z.object({ kind: z.literal('tethers'), documentId: z.string() }),
   z.object({ kind: z.literal('sources') }),
   z.object({
     kind: z.literal('document'),
@@ -14,6 +14,9 @@ export const liveEventSchema = z.discriminatedUnion('kind', [
     by: z.string().nullable(),
   }),
   z.object({ kind: z.literal('log') }),
+  z.object({ kind: z.literal('jobs') }),
+  /** Nothing happened, but the connection stands. */
+  z.object({ kind: z.literal('beat') }),
   z.object({ kind: z.literal('resync') }),
 ]);
 export type LiveEvent = z.infer<typeof liveEventSchema>;

@@ -3,6 +3,8 @@ import './without-jit.ts';
 export * from './document.ts';
 export * from './events.ts';
 export * from './fault.ts';
+export * from './ledger.ts';
+export * from './modes.ts';
 export * from './outputs.ts';
 export * from './people.ts';
 export * from './sources.ts';

@@ -8,6 +8,7 @@ import {
   ENCODINGS,
   type Fault,
   MAX_PASTED_CELLS,
+  type Mode,
   type Placement,
   type Reach,
   type SheetRules,
@@ -40,6 +41,8 @@ export interface SourceSummary {
   bytes: number;
   /** When the content was last seen to change. */
   changedAt: string;
+  /** When objects that take of it refresh, where nothing is said of the object itself. */
+  mode: Mode | null;
 }
 
 /** What a source holds, for choosing a part of it. */

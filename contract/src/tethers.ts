@@ -1,15 +1,19 @@
 import {
   type Area,
   type ChangeSlip,
+  type Choice,
   type Fault,
   MAX_ROWS,
+  type Mode,
+  type ModeFrom,
   type Reach,
   type ReachWarning,
   type Snapshot,
   type StandingName,
 } from '@tether/core';
 import { z } from 'zod';
-import { type Form, formSchema } from './document.ts';
+import { type Form, formSchema, type Hold } from './document.ts';
+import { modeSchema } from './modes.ts';
 import { areaSchema } from './sources.ts';
 
 const sheetName = z.string().min(1).max(255);
@@ -65,26 +69,81 @@ export const placeRequestSchema = z.object({
 });
 export type PlaceRequest = z.infer<typeof placeRequestSchema>;
 
-/** What a person may change about a tether: its name, and what it takes (which takes it anew). */
+/** What a person may change about a tether: its name, when it refreshes, and what it takes (which takes it anew). */
 export const changeTetherSchema = z.object({
   name: z.string().trim().min(1).max(120).optional(),
   reach: reachSchema.optional(),
+  mode: modeSchema.nullable().optional(),
 });
 export type ChangeTether = z.infer<typeof changeTetherSchema>;
 
-/** Objects to refresh, each with the hash of the source's state that the person saw; null means whatever is there. */
+/** Changes of a slip that were chosen; see `core/part`. */
+export const choiceSchema = z.object({
+  rows: z
+    .array(z.object({ row: z.int().min(0), columns: z.array(position).max(16_384).nullable() }))
+    .max(MAX_ROWS),
+  arrangement: z.boolean(),
+}) satisfies z.ZodType<Choice>;
+
+const seenTether = z.object({ id: z.uuid(), seen: z.string().length(64).nullable() });
+
+/**
+ * Objects to refresh, each with the hash of the source's state that the person saw (null means whatever is there), and
+ * with what of it to take, where that is not everything.
+ */
 export const refreshRequestSchema = z.object({
   tethers: z
-    .array(z.object({ id: z.uuid(), seen: z.string().length(64).nullable() }))
+    .array(seenTether.extend({ choice: choiceSchema.optional() }))
     .min(1)
     .max(10_000),
 });
 export type RefreshRequest = z.infer<typeof refreshRequestSchema>;
 
+/** Objects whose changes are left until the source changes again, each with the state that the person saw. */
+export const leaveRequestSchema = z.object({ tethers: z.array(seenTether).min(1).max(10_000) });
+export type LeaveRequest = z.infer<typeof leaveRequestSchema>;
+
+/** Objects at whose changes a person has looked, each with the hash of what it showed. */
+export const lookedAtSchema = z.object({
+  tethers: z
+    .array(z.object({ id: z.uuid(), base: z.string().length(64) }))
+    .min(1)
+    .max(10_000),
+});
+export type LookedAt = z.infer<typeof lookedAtSchema>;
+
+/** Two states to compare, by their hash. */
+export const compareQuerySchema = z.object({
+  from: z.string().length(64),
+  to: z.string().length(64),
+});
+export type CompareQuery = z.infer<typeof compareQuerySchema>;
+
+export const frozenSchema = z.object({ isFrozen: z.boolean() });
+
+export const goBackSchema = z.object({ state: z.int().min(1) });
+
 /** What a refresh did: objects that took their changes, and those that did not with the reason. */
 export interface RefreshResponse {
   refreshed: string[];
   refused: { id: string; fault: Fault }[];
+}
+
+/** What brought an object to what it shows. */
+export type RefreshedHow = 'by hand' | 'automatically' | 'on opening' | 'by timetable';
+
+/** An earlier state of an object, or the one it shows now. */
+export interface TetherState {
+  id: number;
+  /** Hash of its snapshot. */
+  snapshot: string;
+  at: string;
+  by: string | null;
+  how: LogEntry['kind'];
+  refreshedHow: RefreshedHow;
+  summary: string;
+  /** Whether the object shows it now. */
+  isShown: boolean;
 }
 
 /** A tether with its standing. Snapshots are named by their hash and fetched once. */
@@ -113,25 +172,65 @@ export interface Tether {
   standingSince: string;
   refreshedAt: string;
   refreshedBy: string | null;
+  refreshedHow: RefreshedHow;
+  /** When it refreshes, and who said so: the object itself, its source or its document. */
+  mode: Mode;
+  modeFrom: ModeFrom;
+  /** Next moment of its timetable. */
+  nextDue: string | null;
+  /** Why an automatic refresh waits for somebody. */
+  waits: Fault | null;
+  /** Somebody decided to leave what is pending now. */
+  left: { by: string | null; at: string } | null;
+  /** The moment of the earlier state that it shows on purpose. */
+  pinnedTo: string | null;
+  frozen: { by: string | null; at: string } | null;
+  /** Hash of what the person who asks last looked at, where the object shows something else since. */
+  lookedAt: string | null;
 }
 
 /** One object on the desk's list of what needs attention. */
 export interface NeedsYou {
   tether: Tether;
   documentName: string;
+  hold: Hold | null;
 }
+
+/** Kinds of entries in the log. */
+export const LOG_KINDS = [
+  'placed',
+  'refreshed',
+  'part taken',
+  'left',
+  'gone back',
+  'taken back',
+  'reach changed',
+  'mode changed',
+  'held',
+  'released',
+  'frozen',
+  'tied',
+  'waits',
+  'adrift',
+  'found again',
+] as const;
 
 /** Something that happened, with the change slip of a refresh. */
 export interface LogEntry {
   id: number;
   at: string;
-  kind: 'placed' | 'refreshed' | 'reach changed' | 'adrift' | 'found again';
+  kind: (typeof LOG_KINDS)[number];
   person: string | null;
+  /** Where nobody did it: what did. */
+  how: RefreshedHow | null;
   document: { id: string; name: string } | null;
   tether: { id: string; name: string } | null;
   source: string | null;
   summary: string;
   slip: ChangeSlip | null;
+  /** Whether it can be taken back, and whether it was. */
+  canTakeBack: boolean;
+  takenBackAt: string | null;
 }
 
 export interface LogPage {
@@ -143,5 +242,9 @@ export interface LogPage {
 export const logQuerySchema = z.object({
   before: z.coerce.number().int().positive().optional(),
   document: z.uuid().optional(),
+  source: z.uuid().optional(),
+  /** A person’s id, or `nobody` for what happened by itself. */
+  person: z.union([z.uuid(), z.literal('nobody')]).optional(),
+  kind: z.enum(LOG_KINDS).optional(),
 });
 export type LogQuery = z.infer<typeof logQuerySchema>;

@@ -160,6 +160,38 @@ const FAULTS = {
     'There is nothing to take: the object already stands as shown.',
     'Look at its standing again; somebody else may have refreshed it.',
   ],
+  'document-held': (p: { who: string; since: string }) => [
+    `${p.who} holds this document since ${p.since}: nothing in it is refreshed.`,
+    'Release the hold in the document’s header first.',
+  ],
+  'object-frozen': () => [
+    'The object is frozen: it keeps what it shows.',
+    'Tie it to its source again first.',
+  ],
+  'state-forgotten': () => [
+    'That earlier state is not kept any more.',
+    'Choose another one from the object’s history.',
+  ],
+  'not-taken-back': (p: { why: string }) => [
+    `This cannot be taken back: ${p.why}.`,
+    'Look at the object’s history, where each earlier state can be gone back to.',
+  ],
+  'waits-empty': () => [
+    'Everything it takes is empty now.',
+    'Look at the source; take the change if that is meant.',
+  ],
+  'waits-errors': (p: { cells: string }) => [
+    `${p.cells} turned into an error.`,
+    'Look at the source; take the change if that is meant.',
+  ],
+  'waits-headers': (p: { headers: string }) => [
+    `The header “${p.headers}” is gone.`,
+    'Look whether the columns are still the right ones; then take the change, or choose what is taken anew.',
+  ],
+  'waits-share': (p: { changed: string; share: string }) => [
+    `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,
+    'Look at the changes and take them if they are meant.',
+  ],
   'slip-out-of-date': () => [
     'The source changed again while you were looking.',
     'Look at the new changes and decide once more.',

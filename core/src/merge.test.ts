@@ -74,6 +74,21 @@ function apply(before: Snapshot, slip: ChangeSlip, { top }: Snapshot['area']): s
   return rows;
 }
 
+/** The slip the other way round. */
+function inverse(slip: ChangeSlip): ChangeSlip {
+  const KINDS = { inserted: 'removed', removed: 'inserted', changed: 'changed' } as const;
+  return {
+    ...slip,
+    rows: slip.rows.map((row) => ({
+      ...row,
+      kind: KINDS[row.kind],
+      before: row.after,
+      after: row.before,
+      cells: row.cells.map((cell) => ({ ...cell, before: cell.after, after: cell.before })),
+    })),
+  };
+}
+
 const HEADER = ['Plot', 'Species', 'Planted', 'Surviving'];
 const PLOTS: Value[][] = [
   HEADER,
@@ -149,7 +164,18 @@ describe('a change slip', () => {
   test('tells a removed row', () => {
     const slip = changeSlip(table(PLOTS), table(PLOTS.filter((_, index) => index !== 2)));
     expect(slip.rows.map(({ kind, label }) => [kind, label])).toEqual([['removed', 'SC-02']]);
-    expect(slip.counts).toEqual({ cells: 0, inserted: 0, removed: 1, looks: 0 });
+    expect(slip.counts).toEqual({ cells: 0, inserted: 0, removed: 1, moved: 0, looks: 0 });
+  });
+
+  test('tells a row that moved once, from where to where', () => {
+    const [header, first, ...others] = PLOTS;
+    const slip = changeSlip(table(PLOTS), table([header!, ...others, first!]));
+    expect(slip.rows).toMatchObject([
+      { kind: 'removed', label: 'SC-01', before: 4, twin: 1 },
+      { kind: 'inserted', label: 'SC-01', after: 7, twin: 0 },
+    ]);
+    expect(slip.counts).toMatchObject({ inserted: 0, removed: 0, moved: 1 });
+    expect(summariseSlip(slip)).toBe('1 row moved');
   });
 
   test('pairs rows of bare figures by place', () => {
@@ -230,6 +256,17 @@ describe('for any two tables', () => {
         const [before, after] = [table(a), table(b)];
         const slip = changeSlip(before, after);
         expect(apply(before, slip, after.area)).toEqual(faces(after));
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('carrying out the inverse of the slip on the other gives the one back', () => {
+    fc.assert(
+      fc.property(tables, tables, (a, b) => {
+        const [before, after] = [table(a), table(b)];
+        const slip = changeSlip(before, after);
+        expect(apply(after, inverse(slip), before.area)).toEqual(faces(before));
       }),
       { numRuns: 300 },
     );

@@ -32,6 +32,8 @@ export interface RowChange {
   after: number | null;
   /** The row's first text, to know it by. */
   label: string;
+  /** Of a row that was removed here and inserted unchanged elsewhere: the index of its other half among the slip's rows. */
+  twin?: number;
   cells: CellChange[];
 }
 
@@ -50,7 +52,8 @@ export interface ChangeSlip {
   rows: RowChange[];
   /** Column widths, row heights, hidden rows or columns, or merged cells changed. */
   arrangement: boolean;
-  counts: { cells: number; inserted: number; removed: number; looks: number };
+  /** Rows that moved are not counted as inserted and removed. */
+  counts: { cells: number; inserted: number; removed: number; moved: number; looks: number };
 }
 
 type Grid = (Cell | undefined)[][];
@@ -65,7 +68,7 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
   const headers = headersOf(now);
   const looks = { before: before.dresses.map(lookKey), after: after.dresses.map(lookKey) };
   const rows: RowChange[] = [];
-  const counts = { cells: 0, inserted: 0, removed: 0, looks: 0 };
+  const counts = { cells: 0, inserted: 0, removed: 0, moved: 0, looks: 0 };
 
   for (const pair of alignRows(old.map(toAlignable), now.map(toAlignable))) {
     const oldRow = pair.before === null ? [] : old[pair.before]!;
@@ -98,11 +101,15 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
       cells,
     });
   }
+  const moved = findMoves(rows);
+  counts.moved = moved;
+  counts.inserted -= moved;
+  counts.removed -= moved;
   return {
     totals: totals(old, now, headers, after.area.left),
     rows,
     arrangement:
-      arrangementChanged(before, after, counts.inserted + counts.removed > 0) ||
+      arrangementChanged(before, after, counts.inserted + counts.removed + moved > 0) ||
       chartKey(before) !== chartKey(after),
     counts,
   };
@@ -127,11 +134,34 @@ export function summariseSlip({ counts, arrangement }: ChangeSlip): string {
     ...count(counts.cells, 'cell changed', 'cells changed'),
     ...count(counts.inserted, 'row inserted', 'rows inserted'),
     ...count(counts.removed, 'row removed', 'rows removed'),
+    ...count(counts.moved, 'row moved', 'rows moved'),
     ...count(counts.looks, 'cell looks different', 'cells look different'),
   ];
   if (parts.length === 0)
     return arrangement ? 'widths, heights, merged cells or the chart changed' : 'no change';
   return parts.join(', ');
+}
+
+/** Ties rows that went and came back elsewhere with the same content to each other; gives how many there are. */
+function findMoves(rows: RowChange[]): number {
+  const faceKey = (cells: readonly CellChange[], side: 'before' | 'after') =>
+    JSON.stringify(cells.map((cell) => [cell.column, cell[side]]));
+  const gone = new Map<string, number[]>();
+  rows.forEach(({ kind, cells }, index) => {
+    if (kind !== 'removed' || cells.length === 0) return;
+    const key = faceKey(cells, 'before');
+    gone.set(key, [...(gone.get(key) ?? []), index]);
+  });
+  let moved = 0;
+  rows.forEach((row, index) => {
+    if (row.kind !== 'inserted') return;
+    const twin = gone.get(faceKey(row.cells, 'after'))?.shift();
+    if (twin === undefined) return;
+    row.twin = twin;
+    rows[twin]!.twin = index;
+    moved++;
+  });
+  return moved;
 }
 
 function toAlignable(row: (Cell | undefined)[]): AlignableRow {

@@ -3,12 +3,12 @@ import { type ChangeSlip, changeSlip, isEmptySlip } from './merge.ts';
 import type { Snapshot } from './sheet.ts';
 
 /** The names of the standings, as every screen, table and message writes them. */
-export const STANDINGS = ['in step', 'behind', 'adrift'] as const;
+export const STANDINGS = ['in step', 'behind', 'adrift', 'frozen'] as const;
 
 /** How an object stands to its source. */
 export type StandingName = (typeof STANDINGS)[number];
 
-/** A standing with what is known about it: what changed, or why the source cannot be followed. */
+/** What comparing with the source gives: what changed, or why it cannot be followed. Freezing is done on purpose. */
 export type Standing =
   | { name: 'in step' }
   | { name: 'behind'; slip: ChangeSlip }

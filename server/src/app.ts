@@ -1,16 +1,15 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { logQuerySchema } from '@tether/contract';
 import { fault } from '@tether/core';
 import express, { type Express } from 'express';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
+import { ledgerRoutes, logRoutes } from './api/ledger.ts';
 import { outputRoutes } from './api/outputs.ts';
 import { signInRoutes } from './api/people.ts';
-import { onUnexpected, parseRequest, refuse, securityHeaders } from './api/respond.ts';
+import { onUnexpected, refuse, securityHeaders } from './api/respond.ts';
 import { sourceRoutes } from './api/sources.ts';
-import { snapshotRoutes, tetherRoutes } from './api/tethers.ts';
-import { pageLog } from './db/log.ts';
+import { lookRoutes, snapshotRoutes, tetherRoutes } from './api/tethers.ts';
 import { currentPerson, gate } from './people/gate.ts';
 import type { Services } from './services.ts';
 
@@ -31,12 +30,14 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.get('/events', (request, response) => {
     events.attach(response, request.get('last-event-id'));
   });
-  api.get('/log', async (request, response) => {
-    const query = parseRequest(response, logQuerySchema, request.query);
-    if (query) response.json(await pageLog(db, query));
+  api.get('/jobs', async (_request, response) => {
+    response.json(await services.queue.states());
   });
+  api.use('/log', logRoutes(services));
+  api.use('/ledger', ledgerRoutes(services));
   api.use('/documents', documentRoutes(services));
   api.use('/documents', outputRoutes(services));
+  api.use('/looks', lookRoutes(services));
   api.use('/tethers', tetherRoutes(services));
   api.use('/snapshots', snapshotRoutes(services));
   api.use('/sources', sourceRoutes(services));

@@ -1,12 +1,11 @@
-import type { Database } from './db/database.ts';
 import type { EventHub } from './events/hub.ts';
+import type { JobQueue } from './jobs/queue.ts';
+import type { Means } from './means.ts';
 import type { SourceKeeper } from './sources/keeper.ts';
-import type { SourceReader } from './sources/reader.ts';
 
 /** What the rooms of the server work with, handed to each piece of work. */
-export interface Services {
-  db: Database;
-  reader: SourceReader;
+export interface Services extends Means {
+  queue: JobQueue;
   keeper: SourceKeeper;
   events: EventHub;
   /** Places on the server below which the operator allows source folders. */

@@ -8,9 +8,7 @@ import supertest from 'supertest';
 import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce } from './demo/load.ts';
-import { EventHub } from './events/hub.ts';
-import { SourceKeeper } from './sources/keeper.ts';
-import { startReader } from './sources/reader.ts';
+import { Engine } from './engine.ts';
 
 /** A server of its own for a test file: own database in the test cluster, own copy of the demo's sources. */
 export async function startTestServer() {
@@ -24,17 +22,29 @@ export async function startTestServer() {
   const migrations = fileURLToPath(new URL('../migrations', import.meta.url));
   const database = await connectDatabase(url.href, migrations);
   const { db } = database;
-  await loadDemoOnce(db, sources, 'short');
-  const events = new EventHub();
-  const reader = startReader();
-  const keeper = new SourceKeeper(db, reader, events);
+  const engine = new Engine(database, url.href, 'server');
+  const { events, reader, keeper, locks, queue } = engine;
+  await loadDemoOnce({ db, locks }, sources, 'short');
+  await engine.start({ watches: false });
   await keeper.start();
-  const services = { db, reader, keeper, events, roots: [sources], chromium: null, hasDemo: true };
+  await keeper.idle();
+  const services = {
+    db,
+    reader,
+    keeper,
+    events,
+    locks,
+    queue,
+    roots: [sources],
+    chromium: null,
+    hasDemo: true,
+  };
   const app = buildApp(services, null);
   return {
     ...services,
     app,
     sources,
+    url: url.href,
     /** A client that is signed in. */
     async as(signInName: string) {
       const agent = supertest.agent(app);
@@ -42,10 +52,7 @@ export async function startTestServer() {
       return agent;
     },
     async stop() {
-      await keeper.stop();
-      events.close();
-      await reader.close();
-      await database.close();
+      await engine.stop();
       await query(admin, `drop database ${name} with (force)`);
       await rm(sources, { recursive: true, force: true });
     },

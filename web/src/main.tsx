@@ -34,6 +34,7 @@ import { Desk } from './desk/Desk.tsx';
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
 const PrintPage = lazy(() => import('./report/PrintPage.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));
+const Ledger = lazy(() => import('./ledger/Ledger.tsx'));
 const Log = lazy(() => import('./log/Log.tsx'));
 
 const router = createBrowserRouter([
@@ -45,6 +46,7 @@ const router = createBrowserRouter([
       { path: '/documents/:id', element: <Workbench /> },
       { path: '/documents/:id/print', element: <PrintPage /> },
       { path: '/sources/:id?', element: <Sources /> },
+      { path: '/ledger', element: <Ledger /> },
       { path: '/log', element: <Log /> },
       { path: '*', element: <NotHere /> },
     ],

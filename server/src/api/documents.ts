@@ -1,7 +1,8 @@
 import {
+  changeDocumentSchema,
   createDocumentSchema,
+  holdSchema,
   placeRequestSchema,
-  renameDocumentSchema,
   saveDocumentSchema,
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
@@ -9,14 +10,16 @@ import { Router } from 'express';
 import { findDocument, listDocuments, renameDocument } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
+import { announce } from '../events/announce.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
+import { setDocumentModes, setHold } from '../tethers/modes.ts';
 import { placeTether } from '../tethers/place.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Documents, their text and their objects. */
 export function documentRoutes(services: Services): Router {
-  const { db, events } = services;
+  const { db } = services;
   const router = Router();
   router.param('id', knownIdOnly);
 
@@ -34,14 +37,29 @@ export function documentRoutes(services: Services): Router {
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
   router.patch('/:id', async (request, response) => {
-    const body = parseRequest(response, renameDocumentSchema, request.body);
+    const body = parseRequest(response, changeDocumentSchema, request.body);
     if (!body) return;
     const { id } = request.params;
-    const isRenamed = await renameDocument(db, id, body.name);
-    const found = isRenamed ? await findDocument(db, id) : null;
+    const person = currentPerson(response);
+    const { name, ...modes } = body;
+    if (name !== undefined) await renameDocument(db, id, name);
+    if (Object.keys(modes).length > 0) await setDocumentModes(services, person.id, id, modes);
+    const found = await findDocument(db, id);
     if (found) {
-      const by = currentPerson(response).name;
-      events.publish({ kind: 'document', documentId: id, version: found.version, by });
+      const event = { kind: 'document' as const, documentId: id, version: found.version };
+      await announce(db, { ...event, by: person.name });
+    }
+    answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
+  });
+  router.put('/:id/hold', async (request, response) => {
+    const body = parseRequest(response, holdSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    await setHold(services, currentPerson(response).id, [id], body.isHeld);
+    const found = await findDocument(db, id);
+    if (found) {
+      const event = { kind: 'document' as const, documentId: id, version: found.version };
+      await announce(db, { ...event, by: currentPerson(response).name });
     }
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
@@ -52,7 +70,8 @@ export function documentRoutes(services: Services): Router {
     answer(response, await saveDocument(services, person, request.params.id, body));
   });
   router.get('/:id/tethers', async (request, response) => {
-    const described = await describeTethers(db, { documentId: request.params.id });
+    const person = currentPerson(response);
+    const described = await describeTethers(db, { documentId: request.params.id }, person.id);
     response.json(described.map(({ tether }) => tether));
   });
   router.post('/:id/tethers', async (request, response) => {

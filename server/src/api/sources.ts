@@ -1,5 +1,6 @@
 import {
   cellsQuerySchema,
+  changeModeSchema,
   chartQuerySchema,
   findCellsSchema,
   sourceReadingSchema,
@@ -9,6 +10,7 @@ import {
 import { Router } from 'express';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
 import { listSourceUses } from '../db/tethers.ts';
+import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import {
   changeReading,
@@ -18,6 +20,7 @@ import {
   readContents,
 } from '../sources/contents.ts';
 import { findCells } from '../sources/find-cells.ts';
+import { setSourceModes } from '../tethers/modes.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Source folders, and what their files hold. */
@@ -43,6 +46,12 @@ export function sourceRoutes(services: Services): Router {
   router.put('/:id/reading', async (request, response) => {
     const body = parseRequest(response, sourceReadingSchema, request.body);
     if (body) answer(response, await changeReading(services, request.params.id, body));
+  });
+  router.put('/:id/mode', async (request, response) => {
+    const body = parseRequest(response, changeModeSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await setSourceModes(services, person.id, request.params.id, body.mode));
   });
   router.get('/:id/contents', async (request, response) => {
     answer(response, await readContents(services, request.params.id));

@@ -1,50 +1,91 @@
-import { changeTetherSchema, refreshRequestSchema } from '@tether/contract';
+import {
+  changeTetherSchema,
+  compareQuerySchema,
+  frozenSchema,
+  goBackSchema,
+  leaveRequestSchema,
+  lookedAtSchema,
+  mayChange,
+  refreshRequestSchema,
+} from '@tether/contract';
 import { fail, ok } from '@tether/core';
-import { Router } from 'express';
+import { type Response, Router } from 'express';
+import { beginLooks, listStates, recordLooks } from '../db/history.ts';
 import { findSnapshots } from '../db/snapshots.ts';
 import { describeTethers, updateTether } from '../db/tethers.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
-import { pendingSlip, refreshTethers } from '../tethers/refresh.ts';
+import { announceTethers } from '../tethers/follow.ts';
+import { goBack } from '../tethers/history.ts';
+import { refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
+import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../tethers/refresh.ts';
 import { changeReach } from '../tethers/retake.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */
 export function tetherRoutes(services: Services): Router {
-  const { db, events } = services;
+  const { db } = services;
   const router = Router();
   router.param('id', knownIdOnly);
 
   router.get('/needs-you', async (_request, response) => {
-    response.json(await describeTethers(db, { needAttention: true }));
+    response.json(await describeTethers(db, { needAttention: true }, currentPerson(response).id));
   });
   router.post('/refresh', async (request, response) => {
     const body = parseRequest(response, refreshRequestSchema, request.body);
     if (!body) return;
     response.json(await refreshTethers(services, currentPerson(response).id, body));
   });
+  router.post('/leave', async (request, response) => {
+    const body = parseRequest(response, leaveRequestSchema, request.body);
+    if (body) response.json(await leaveTethers(services, currentPerson(response).id, body));
+  });
+  router.get('/compare', async (request, response) => {
+    const query = parseRequest(response, compareQuerySchema, request.query);
+    if (query) answer(response, await compareStates(services, query.from, query.to));
+  });
   router.get('/:id/slip', async (request, response) => {
     answer(response, await pendingSlip(services, request.params.id));
+  });
+  router.get('/:id/history', async (request, response) => {
+    response.json(await listStates(db, request.params.id));
+  });
+  router.post('/:id/go-back', async (request, response) => {
+    const body = parseRequest(response, goBackSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await goBack(services, person.id, request.params.id, body.state));
+  });
+  router.put('/:id/frozen', async (request, response) => {
+    const body = parseRequest(response, frozenSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    await setFrozen(services, person.id, [request.params.id], body.isFrozen);
+    await answerTether(response, request.params.id);
   });
   router.patch('/:id', async (request, response) => {
     const body = parseRequest(response, changeTetherSchema, request.body);
     if (!body) return;
     const { id } = request.params;
+    const person = currentPerson(response);
     if (body.reach) {
-      const person = currentPerson(response);
       const changed = await changeReach(services, person.id, id, body.reach);
       if (!changed.ok) {
         answer(response, changed);
         return;
       }
     }
+    if (body.mode !== undefined) await setTetherModes(services, person.id, [id], body.mode);
     if (body.name) await updateTether(db, id, { name: body.name });
-    const [found] = await describeTethers(db, { ids: [id] });
-    if (found) {
-      events.publish({ kind: 'tethers', documentId: found.tether.documentId, ids: [id] });
-    }
-    answer(response, found ? ok(found.tether) : fail('not-found', { what: 'placed object' }));
+    const found = await answerTether(response, id);
+    if (found) await announceTethers(db, [found]);
   });
+
+  async function answerTether(response: Response, id: string) {
+    const [found] = await describeTethers(db, { ids: [id] }, currentPerson(response).id);
+    answer(response, found ? ok(found.tether) : fail('not-found', { what: 'placed object' }));
+    return found?.tether;
+  }
   return router;
 }
 
@@ -56,6 +97,31 @@ export function snapshotRoutes({ db }: Services): Router {
     const found = (await findSnapshots(db, [hash])).get(hash);
     if (found) response.setHeader('cache-control', 'private, max-age=31536000, immutable');
     answer(response, found ? ok(found) : fail('not-found', { what: 'snapshot' }));
+  });
+  return router;
+}
+
+/**
+ * What a person has seen: recorded for them alone, so that it is no change of anything. Opening a document counts what
+ * they never looked at as looked at, and refreshes what is to be refreshed on opening.
+ */
+export function lookRoutes(services: Services): Router {
+  const { db } = services;
+  const router = Router();
+  router.param('id', knownIdOnly);
+  router.post('/opened/:id', async (request, response) => {
+    const person = currentPerson(response);
+    const { id } = request.params;
+    await beginLooks(db, person.id, id);
+    // Who may only look changes nothing by opening.
+    const refreshed = mayChange(person.role) ? await refreshOnOpening(services, id) : 0;
+    response.json({ refreshed });
+  });
+  router.post('/looked-at', async (request, response) => {
+    const body = parseRequest(response, lookedAtSchema, request.body);
+    if (!body) return;
+    await recordLooks(db, currentPerson(response).id, body.tethers);
+    response.status(204).end();
   });
   return router;
 }

@@ -12,6 +12,8 @@ export interface DatabaseConnection {
   close(): Promise<void>;
 }
 
+const MIGRATING = 7_335_100;
+
 /** Connects to the database at `url`; `migrationsFolder` holds its history. */
 export async function connectDatabase(
   url: string,
@@ -21,6 +23,14 @@ export async function connectDatabase(
   // A connection that breaks while idle is replaced at the next query: that is no reason to stop the server.
   pool.on('error', (error) => console.error(`Database connection lost: ${error.message}`));
   const db = drizzle(pool, { schema, casing: 'snake_case' });
-  await migrate(db, { migrationsFolder });
+  // Processes that begin at the same time wait for the one that brings the tables up to date.
+  const client = await pool.connect();
+  try {
+    await client.query('select pg_advisory_lock($1)', [MIGRATING]);
+    await migrate(db, { migrationsFolder });
+  } finally {
+    await client.query('select pg_advisory_unlock($1)', [MIGRATING]).catch(() => undefined);
+    client.release();
+  }
   return { db, pool, close: () => pool.end() };
 }

@@ -4,9 +4,13 @@ import type {
   DocumentSummary,
   StandingCounts,
 } from '@tether/contract';
-import { and, count, desc, eq, sql } from 'drizzle-orm';
+import { type Fault, fault, type Mode } from '@tether/core';
+import { and, count, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
 import { documents, people, tethers } from './schema.ts';
+
+const holders = alias(people, 'holders');
 
 const summaryColumns = {
   id: documents.id,
@@ -15,7 +19,23 @@ const summaryColumns = {
   version: documents.version,
   savedAt: documents.savedAt,
   savedBy: people.name,
+  mode: documents.mode,
+  share: documents.share,
+  heldSince: documents.heldSince,
+  heldBy: holders.name,
 };
+
+/** As the screens want it: moments as text, the hold as one. */
+function toSummary<T extends { savedAt: Date; heldSince: Date | null; heldBy: string | null }>(
+  row: T,
+) {
+  const { heldSince, heldBy, savedAt, ...rest } = row;
+  return {
+    ...rest,
+    savedAt: savedAt.toISOString(),
+    hold: heldSince && { by: heldBy, since: heldSince.toISOString() },
+  };
+}
 
 /** Adds a document at version 1. */
 export async function insertDocument(
@@ -35,11 +55,11 @@ export async function listDocuments(db: Database): Promise<DocumentDetail[]> {
     .select({ ...summaryColumns, content: documents.content })
     .from(documents)
     .leftJoin(people, eq(people.id, documents.savedBy))
+    .leftJoin(holders, eq(holders.id, documents.heldBy))
     .orderBy(desc(documents.savedAt));
   const standings = await countStandings(db);
   return rows.map((row) => ({
-    ...row,
-    savedAt: row.savedAt.toISOString(),
+    ...toSummary(row),
     standings: standings.get(row.id) ?? {},
   }));
 }
@@ -50,10 +70,11 @@ export async function findDocument(db: Database, id: string): Promise<DocumentDe
     .select({ ...summaryColumns, content: documents.content })
     .from(documents)
     .leftJoin(people, eq(people.id, documents.savedBy))
+    .leftJoin(holders, eq(holders.id, documents.heldBy))
     .where(eq(documents.id, id));
   if (!row) return null;
   const standings = await countStandings(db, id);
-  return { ...row, savedAt: row.savedAt.toISOString(), standings: standings.get(id) ?? {} };
+  return { ...toSummary(row), standings: standings.get(id) ?? {} };
 }
 
 /** Locks the document for the running transaction and tells its version and who saved it last. */
@@ -96,6 +117,49 @@ export async function renameDocument(db: Database, id: string, name: string): Pr
     .where(eq(documents.id, id))
     .returning({ id: documents.id });
   return rows.length > 0;
+}
+
+/** What is settled for a document's objects, locked for the running transaction. */
+export async function lockDocumentRules(
+  tx: Database,
+  id: string,
+): Promise<{ mode: Mode | null; heldSince: Date | null } | null> {
+  const [row] = await tx
+    .select({ mode: documents.mode, heldSince: documents.heldSince })
+    .from(documents)
+    .where(eq(documents.id, id))
+    .for('update');
+  return row ?? null;
+}
+
+/** Sets what is settled for a document's objects. */
+export async function setDocumentRules(
+  tx: Database,
+  id: string,
+  values: Partial<Pick<typeof documents.$inferInsert, 'mode' | 'share' | 'heldSince' | 'heldBy'>>,
+): Promise<void> {
+  if (Object.keys(values).length > 0) {
+    await tx.update(documents).set(values).where(eq(documents.id, id));
+  }
+}
+
+/** Which of these documents are held, as the reason why nothing in them is refreshed. */
+export async function findHolds(db: Database, ids: readonly string[]): Promise<Map<string, Fault>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({ id: documents.id, since: documents.heldSince, by: people.name })
+    .from(documents)
+    .leftJoin(people, eq(people.id, documents.heldBy))
+    .where(and(inArray(documents.id, [...new Set(ids)]), isNotNull(documents.heldSince)));
+  return new Map(
+    rows.map(({ id, since, by }) => [
+      id,
+      fault('document-held', {
+        who: by ?? 'Somebody',
+        since: `${since!.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+      }),
+    ]),
+  );
 }
 
 async function countStandings(db: Database, id?: string): Promise<Map<string, StandingCounts>> {

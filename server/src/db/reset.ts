@@ -13,11 +13,3 @@ export async function isEmptyDatabase(db: Database): Promise<boolean> {
   const [person] = await db.select({ id: schema.people.id }).from(schema.people).limit(1);
   return person === undefined;
 }
-
-/** Channel on which running servers hear that the data were replaced under them. */
-export const RESET_CHANNEL = 'tether_reset';
-
-/** Tells running servers that the data were replaced. */
-export async function announceReset(db: Database): Promise<void> {
-  await db.execute(sql`select pg_notify(${RESET_CHANNEL}, '')`);
-}

@@ -1,7 +1,9 @@
 import type {
   DocumentContent,
   Form,
+  LedgerQuery,
   LogEntry,
+  RefreshedHow,
   Role,
   SheetHeadings,
   SourceFolder,
@@ -9,29 +11,32 @@ import type {
   SourceSummary,
 } from '@tether/contract';
 import type {
+  Area,
   ChangeSlip,
   Fault,
+  Mode,
   Reach,
   ReachWarning,
   SheetSummary,
-  Snapshot,
   StandingName,
 } from '@tether/core';
 import {
   bigint,
   bigserial,
   boolean,
+  customType,
   index,
   integer,
-  json,
   jsonb,
   pgTable,
+  primaryKey,
   text,
   timestamp,
   unique,
   uuid,
 } from 'drizzle-orm/pg-core';
 
+const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true, mode: 'date' });
 
 /** Accounts. */
@@ -82,6 +87,14 @@ export const sources = pgTable(
     headings: jsonb().$type<SheetHeadings[]>().notNull().default([]),
     /** How it is read where somebody said otherwise than was found. */
     reading: jsonb().$type<SourceReading>(),
+    /** When objects that take of it refresh, where nothing is said of the object itself. */
+    mode: jsonb().$type<Mode>(),
+    /** State of the file when it was last looked at, by which one that changed meanwhile is told. */
+    stamp: text(),
+    /** Number of the reading that was recorded last: one that began earlier is not recorded after it. */
+    readNumber: bigint({ mode: 'number' }).notNull().default(0),
+    /** Number of the last request to look at it: whoever is looking looks again when one came meanwhile. */
+    askedNumber: bigint({ mode: 'number' }).notNull().default(0),
     changedAt: moment().notNull().defaultNow(),
   },
   (table) => [unique().on(table.folderId, table.path)],
@@ -111,13 +124,21 @@ export const documents = pgTable('documents', {
   version: integer().notNull().default(1),
   savedAt: moment().notNull().defaultNow(),
   savedBy: uuid().references(() => people.id, { onDelete: 'set null' }),
+  /** When its objects refresh, where nothing else is said; null for as usual. */
+  mode: jsonb().$type<Mode>(),
+  /** Per cent of an object's cells that may change without anybody looking. */
+  share: integer().notNull().default(50),
+  heldSince: moment(),
+  heldBy: uuid().references(() => people.id, { onDelete: 'set null' }),
 });
 
 /** Snapshots by the SHA-256 of their content: equal content is stored once and never changes. */
 export const snapshots = pgTable('snapshots', {
   hash: text().primaryKey(),
-  /** `json`, not `jsonb`: the text must come back as it was stored, key order included, to hash the same. */
-  content: json().$type<Snapshot>().notNull(),
+  sheet: text().notNull(),
+  area: jsonb().$type<Area>().notNull(),
+  /** The content's JSON, compressed (RFC 7932): it comes back letter for letter, so that it hashes the same. */
+  packed: bytes().notNull(),
 });
 
 /** Tethers: what a placed object shows (`base`), what its source holds where that differs (`pending`), its standing. */
@@ -148,9 +169,100 @@ export const tethers = pgTable(
     standingSince: moment().notNull().defaultNow(),
     refreshedAt: moment().notNull().defaultNow(),
     refreshedBy: uuid().references(() => people.id, { onDelete: 'set null' }),
+    refreshedHow: text().$type<RefreshedHow>().notNull().default('by hand'),
+    /** When it refreshes, where it is said for it alone. */
+    mode: jsonb().$type<Mode>(),
+    /** Next moment of its timetable. */
+    nextDue: moment(),
+    /** Why an automatic refresh waits for somebody. */
+    waits: jsonb().$type<Fault>(),
+    /** The pending state that somebody decided to leave; another one counts anew. */
+    leftHash: text(),
+    leftBy: uuid().references(() => people.id, { onDelete: 'set null' }),
+    leftAt: moment(),
+    /** The moment of the earlier state that somebody went back to. */
+    pinnedTo: moment(),
+    frozenAt: moment(),
+    frozenBy: uuid().references(() => people.id, { onDelete: 'set null' }),
   },
-  (table) => [index().on(table.documentId), index().on(table.sourceId), index().on(table.standing)],
+  (table) => [
+    index().on(table.documentId),
+    index().on(table.sourceId),
+    index().on(table.standing),
+    index().on(table.nextDue),
+  ],
 );
+
+/** What an object showed, state by state: its history. */
+export const tetherStates = pgTable(
+  'tether_states',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    tetherId: uuid()
+      .notNull()
+      .references(() => tethers.id, { onDelete: 'cascade' }),
+    snapshot: text()
+      .notNull()
+      .references(() => snapshots.hash),
+    reach: jsonb().$type<Reach>().notNull(),
+    at: moment().notNull().defaultNow(),
+    personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    how: text().$type<LogEntry['kind']>().notNull(),
+    refreshedHow: text().$type<RefreshedHow>().notNull().default('by hand'),
+    summary: text().notNull(),
+  },
+  (table) => [index().on(table.tetherId), index().on(table.snapshot)],
+);
+
+/** What each person last looked at of an object: what changed since is marked for them. */
+export const tetherLooks = pgTable(
+  'tether_looks',
+  {
+    personId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    tetherId: uuid()
+      .notNull()
+      .references(() => tethers.id, { onDelete: 'cascade' }),
+    snapshot: text()
+      .notNull()
+      .references(() => snapshots.hash),
+  },
+  (table) => [
+    primaryKey({ columns: [table.personId, table.tetherId] }),
+    index().on(table.snapshot),
+  ],
+);
+
+/** Questions to the ledger that a person keeps. */
+export const savedViews = pgTable('saved_views', {
+  id: uuid().primaryKey().defaultRandom(),
+  personId: uuid()
+    .notNull()
+    .references(() => people.id, { onDelete: 'cascade' }),
+  name: text().notNull(),
+  query: jsonb().$type<LedgerQuery>().notNull(),
+});
+
+/** Processes that look at sources. One that is not seen any more has its jobs done by others. */
+export const workers = pgTable('workers', {
+  id: uuid().primaryKey(),
+  host: text().notNull(),
+  pid: integer().notNull(),
+  kind: text().$type<'server' | 'worker'>().notNull(),
+  startedAt: moment().notNull().defaultNow(),
+  seenAt: moment().notNull().defaultNow(),
+  /** Jobs it is doing. */
+  jobs: uuid().array().notNull().default([]),
+});
+
+/** How a logged step is taken back. */
+export type Undo =
+  /** The object went from one state of its history to another; it must still show the latter. */
+  | { kind: 'state'; from: string; reach: Reach; at: string; to: string }
+  | { kind: 'mode'; of: 'object' | 'document' | 'source'; id: string; before: Mode | null }
+  | { kind: 'hold'; wasHeld: boolean }
+  | { kind: 'freeze'; wasFrozen: boolean };
 
 /** What happened, in order. */
 export const logEntries = pgTable(
@@ -160,6 +272,8 @@ export const logEntries = pgTable(
     at: moment().notNull().defaultNow(),
     kind: text().$type<LogEntry['kind']>().notNull(),
     personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    /** Where nobody did it: what did. */
+    how: text().$type<RefreshedHow>(),
     documentId: uuid().references(() => documents.id, { onDelete: 'cascade' }),
     tetherId: uuid().references(() => tethers.id, { onDelete: 'set null' }),
     /** Names as they were then. */
@@ -167,6 +281,15 @@ export const logEntries = pgTable(
     source: text(),
     summary: text().notNull(),
     slip: jsonb().$type<ChangeSlip>(),
+    sourceId: uuid().references(() => sources.id, { onDelete: 'set null' }),
+    /** What taking it back needs. */
+    undo: jsonb().$type<Undo>(),
+    takenBackAt: moment(),
   },
-  (table) => [index().on(table.documentId)],
+  (table) => [
+    index().on(table.documentId),
+    index().on(table.tetherId),
+    index().on(table.sourceId),
+    index().on(table.personId),
+  ],
 );

@@ -1,5 +1,6 @@
 import type { SourceFolder, SourceMatch, SourceReading, SourceSummary } from '@tether/contract';
-import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import type { Mode } from '@tether/core';
+import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { sourceFolders, sourceMarks, sources } from './schema.ts';
 
@@ -99,6 +100,65 @@ export async function searchHeadings(
   );
 }
 
+/** Sets when objects that take of a source refresh, where nothing is said of them; false when there is no such source. */
+export async function setSourceMode(db: Database, id: string, mode: Mode | null): Promise<boolean> {
+  const rows = await db
+    .update(sources)
+    .set({ mode })
+    .where(eq(sources.id, id))
+    .returning({ id: sources.id });
+  return rows.length > 0;
+}
+
+/** Counts that somebody wants a source looked at. */
+export async function askForLook(db: Database, id: string): Promise<void> {
+  await db
+    .update(sources)
+    .set({ askedNumber: sql`nextval('reading_numbers')` })
+    .where(eq(sources.id, id));
+}
+
+/** A number for a reading that begins now: higher than that of every reading that began before, in any process. */
+export async function nextReadingNumber(db: Database): Promise<number> {
+  const { rows } = await db.execute<{ number: string }>(
+    sql`select nextval('reading_numbers') as number`,
+  );
+  return Number(rows[0]!.number);
+}
+
+/** Whether somebody asked for a look at the source after reading `number` began. */
+export async function isAskedSince(db: Database, id: string, number: number): Promise<boolean> {
+  const [row] = await db
+    .select({ asked: sources.askedNumber })
+    .from(sources)
+    .where(eq(sources.id, id));
+  return row !== undefined && row.asked > number;
+}
+
+/** Claims the source for recording reading `number`; false when one that began later was recorded already. */
+export async function claimRecording(tx: Database, id: string, number: number): Promise<boolean> {
+  const rows = await tx
+    .update(sources)
+    .set({ readNumber: number })
+    .where(and(eq(sources.id, id), lt(sources.readNumber, number)))
+    .returning({ id: sources.id });
+  return rows.length > 0;
+}
+
+/** Sets in which state the file was last looked at; null for none. */
+export async function setStamp(db: Database, id: string, stamp: string | null): Promise<void> {
+  await db.update(sources).set({ stamp }).where(eq(sources.id, id));
+}
+
+/** Of a folder's files the ids of those that need a look although their file is as it was: something is missing. */
+export async function listUnsettled(db: Database, folderId: string): Promise<Set<string>> {
+  const { rows } = await db.execute<{ id: string }>(sql`
+    select s.id from sources s where s.folder_id = ${folderId} and (
+      s.state <> 'present' or not exists (select 1 from source_marks m where m.source_id = s.id)
+      or exists (select 1 from tethers t where t.source_id = s.id and t.standing = 'adrift'))`);
+  return new Set(rows.map(({ id }) => id));
+}
+
 /** Whether the marks of a source's values are kept. */
 export async function hasMarks(db: Database, sourceId: string): Promise<boolean> {
   const found = await db
@@ -152,6 +212,19 @@ export async function findSource(
   return row ?? null;
 }
 
+/** The source at a path of a folder. */
+export async function findSourceAt(
+  db: Database,
+  folderId: string,
+  path: string,
+): Promise<SourceRow | null> {
+  const [row] = await db
+    .select()
+    .from(sources)
+    .where(and(eq(sources.folderId, folderId), eq(sources.path, path)));
+  return row ?? null;
+}
+
 /** Records how a file was seen, under its folder and path. */
 export async function upsertSource(
   db: Database,
@@ -180,6 +253,7 @@ export async function describeFolders(db: Database): Promise<SourceFolder[]> {
 }
 
 function summarise(file: SourceRow, folder: string): SourceSummary {
-  const { id, folderId, path, state, fault, bytes, changedAt } = file;
-  return { id, folderId, folder, path, state, fault, bytes, changedAt: changedAt.toISOString() };
+  const { id, folderId, path, state, fault, bytes, changedAt, mode } = file;
+  const changed = changedAt.toISOString();
+  return { id, folderId, folder, path, state, fault, bytes, changedAt: changed, mode };
 }

@@ -1,8 +1,17 @@
-import type { Form, SourceUse, Tether } from '@tether/contract';
-import type { Area } from '@tether/core';
-import { and, asc, eq, inArray, ne, type SQL, sql } from 'drizzle-orm';
+import type { Form, Hold, SourceUse, Tether } from '@tether/contract';
+import { type Area, type Mode, modeOf } from '@tether/core';
+import { and, asc, eq, inArray, type SQL, sql } from 'drizzle-orm';
+import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
-import { documents, people, snapshots, sourceFolders, sources, tethers } from './schema.ts';
+import {
+  documents,
+  people,
+  snapshots,
+  sourceFolders,
+  sources,
+  tetherLooks,
+  tethers,
+} from './schema.ts';
 
 export type TetherRow = typeof tethers.$inferSelect;
 
@@ -15,44 +24,208 @@ export async function insertTether(
   return row!;
 }
 
-/** Tethers for the screen, by document, by id or all that need attention; the oldest standing first. */
+const refreshers = alias(people, 'refreshers');
+const leavers = alias(people, 'leavers');
+const freezers = alias(people, 'freezers');
+const holders = alias(people, 'holders');
+
+/** What holds for an object: its own mode, else that of its source, else that of its document, else null for as usual. */
+export const modeInForce = sql<Mode | null>`coalesce(${tethers.mode}, ${sources.mode}, ${documents.mode})`;
+
+/** What needs somebody: behind and not left or gone back to on purpose, adrift, or waiting with an automatic refresh. */
+export const needsSomebody = sql`(${tethers.placed} and (${tethers.standing} = 'adrift' or (
+  ${tethers.standing} = 'behind' and ${tethers.pinnedTo} is null and ${tethers.leftHash} is distinct from ${tethers.pending})))`;
+
+/** A tether with what a list shows beside it. */
+export interface DescribedTether {
+  tether: Tether;
+  documentName: string;
+  hold: Hold | null;
+}
+
+/**
+ * Tethers for the screen of a person: of a document, by id, all that need attention, or by any condition; the oldest
+ * standing first where no order is asked for.
+ */
 export async function describeTethers(
   db: Database,
-  which: { documentId: string } | { ids: readonly string[] } | { needAttention: true },
-): Promise<{ tether: Tether; documentName: string }[]> {
-  const rows = await db
+  which:
+    | { documentId: string }
+    | { ids: readonly string[] }
+    | { needAttention: true }
+    | { where: SQL | undefined; order: SQL[]; limit: number; offset: number },
+  personId: string | null = null,
+): Promise<DescribedTether[]> {
+  const query = db
     .select({
       row: tethers,
       source: { id: sources.id, folder: sourceFolders.name, path: sources.path },
-      refreshedBy: people.name,
+      sourceMode: sources.mode,
+      documentMode: documents.mode,
+      refreshedBy: refreshers.name,
+      leftBy: leavers.name,
+      frozenBy: freezers.name,
+      heldBy: holders.name,
+      heldSince: documents.heldSince,
       documentName: documents.name,
+      lookedAt: tetherLooks.snapshot,
     })
     .from(tethers)
     .innerJoin(sources, eq(sources.id, tethers.sourceId))
     .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
     .innerJoin(documents, eq(documents.id, tethers.documentId))
-    .leftJoin(people, eq(people.id, tethers.refreshedBy))
-    .where(condition(which))
-    .orderBy(asc(tethers.standingSince), asc(tethers.id));
-  return rows.map(({ row, source, refreshedBy, documentName }) => {
-    const { sourceId: _, standingSince, refreshedAt, ...rest } = row;
-    return {
-      documentName,
-      tether: {
-        ...rest,
-        source,
-        refreshedBy,
-        standingSince: standingSince.toISOString(),
-        refreshedAt: refreshedAt.toISOString(),
-      },
-    };
-  });
+    .leftJoin(refreshers, eq(refreshers.id, tethers.refreshedBy))
+    .leftJoin(leavers, eq(leavers.id, tethers.leftBy))
+    .leftJoin(freezers, eq(freezers.id, tethers.frozenBy))
+    .leftJoin(holders, eq(holders.id, documents.heldBy))
+    .leftJoin(
+      tetherLooks,
+      and(
+        eq(tetherLooks.tetherId, tethers.id),
+        personId ? eq(tetherLooks.personId, personId) : sql`false`,
+      ),
+    );
+  const rows =
+    'order' in which
+      ? await query
+          .where(which.where)
+          .orderBy(...which.order, asc(tethers.id))
+          .limit(which.limit)
+          .offset(which.offset)
+      : await query.where(condition(which)).orderBy(asc(tethers.standingSince), asc(tethers.id));
+  return rows.map((each) => ({
+    documentName: each.documentName,
+    hold: each.heldSince && { by: each.heldBy, since: each.heldSince.toISOString() },
+    tether: toTether(each),
+  }));
 }
 
-function condition(which: Parameters<typeof describeTethers>[1]): SQL | undefined {
+interface DescribedRow {
+  row: TetherRow;
+  source: Tether['source'];
+  sourceMode: Mode | null;
+  documentMode: Mode | null;
+  refreshedBy: string | null;
+  leftBy: string | null;
+  frozenBy: string | null;
+  lookedAt: string | null;
+}
+
+function toTether(described: DescribedRow): Tether {
+  const { row, source, sourceMode, documentMode, refreshedBy, leftBy, frozenBy } = described;
+  const { mode, from } = modeOf({ object: row.mode, source: sourceMode, document: documentMode });
+  const isLeft = row.leftHash !== null && row.leftHash === row.pending && row.leftAt !== null;
+  return {
+    id: row.id,
+    documentId: row.documentId,
+    name: row.name,
+    form: row.form,
+    reach: row.reach,
+    source,
+    base: row.base,
+    pending: row.pending,
+    standing: row.standing,
+    reason: row.reason,
+    summary: row.summary,
+    behindBy: row.behindBy,
+    warnings: row.warnings,
+    placed: row.placed,
+    standingSince: row.standingSince.toISOString(),
+    refreshedAt: row.refreshedAt.toISOString(),
+    refreshedBy,
+    refreshedHow: row.refreshedHow,
+    mode,
+    modeFrom: from,
+    nextDue: row.nextDue?.toISOString() ?? null,
+    waits: row.waits,
+    left: isLeft ? { by: leftBy, at: row.leftAt!.toISOString() } : null,
+    pinnedTo: row.pinnedTo?.toISOString() ?? null,
+    frozen: row.frozenAt && { by: frozenBy, at: row.frozenAt.toISOString() },
+    lookedAt: described.lookedAt === row.base ? null : described.lookedAt,
+  };
+}
+
+function condition(
+  which: { documentId: string } | { ids: readonly string[] } | { needAttention: true },
+): SQL | undefined {
   if ('documentId' in which) return eq(tethers.documentId, which.documentId);
   if ('ids' in which) return inArray(tethers.id, [...which.ids]);
-  return and(eq(tethers.placed, true), ne(tethers.standing, 'in step'));
+  return needsSomebody;
+}
+
+/** What decides whether an object takes a change by itself. */
+export interface TetherRules {
+  mode: Mode;
+  /** Per cent of its cells that may change unseen. */
+  share: number;
+  isHeld: boolean;
+  /** `folder/path` of its source. */
+  shownPath: string;
+}
+
+/** The rules for these tethers. */
+export async function findRules(
+  db: Database,
+  ids: readonly string[],
+): Promise<Map<string, TetherRules>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({
+      id: tethers.id,
+      object: tethers.mode,
+      source: sources.mode,
+      document: documents.mode,
+      share: documents.share,
+      heldSince: documents.heldSince,
+      folder: sourceFolders.name,
+      path: sources.path,
+    })
+    .from(tethers)
+    .innerJoin(sources, eq(sources.id, tethers.sourceId))
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .innerJoin(documents, eq(documents.id, tethers.documentId))
+    .where(inArray(tethers.id, [...ids]));
+  return new Map(
+    rows.map(({ id, object, source, document, share, heldSince, folder, path }) => [
+      id,
+      {
+        mode: modeOf({ object, source, document }).mode,
+        share,
+        isHeld: heldSince !== null,
+        shownPath: `${folder}/${path}`,
+      },
+    ]),
+  );
+}
+
+/** Ids of tethers whose timetable is due, each locked for the running transaction; those that others do are left out. */
+export async function lockDueTethers(tx: Database, most: number): Promise<TetherRow[]> {
+  return tx
+    .select()
+    .from(tethers)
+    .where(sql`${tethers.nextDue} <= now()`)
+    .orderBy(asc(tethers.id))
+    .limit(most)
+    .for('update', { skipLocked: true });
+}
+
+/** Tethers for whom what was said of these holds: themselves, those of a document, or those of a source. */
+export async function tethersUnder(
+  db: Database,
+  which: { ids: readonly string[] } | { documentId: string } | { sourceId: string },
+): Promise<string[]> {
+  const where =
+    'ids' in which
+      ? inArray(tethers.id, [...which.ids])
+      : 'documentId' in which
+        ? eq(tethers.documentId, which.documentId)
+        : eq(tethers.sourceId, which.sourceId);
+  const rows = await db
+    .select({ id: tethers.id })
+    .from(tethers)
+    .where(where)
+    .orderBy(asc(tethers.id));
+  return rows.map(({ id }) => id);
 }
 
 /** The tethers of a source, in an order that every transaction shares, locked when `lock` is set. */
@@ -97,8 +270,8 @@ export async function listSourceUses(db: Database, sourceId: string): Promise<So
       name: tethers.name,
       reach: tethers.reach,
       document: { id: documents.id, name: documents.name },
-      sheet: sql<string>`${snapshots.content} ->> 'sheet'`,
-      area: sql<Area>`${snapshots.content} -> 'area'`,
+      sheet: sql<string>`${snapshots.sheet}`,
+      area: sql<Area>`${snapshots.area}`,
     })
     .from(tethers)
     .innerJoin(documents, eq(documents.id, tethers.documentId))
@@ -140,12 +313,13 @@ export async function updateTether(
   await db.update(tethers).set(values).where(eq(tethers.id, id));
 }
 
-/** Records which of the document's tethers stand in its text. */
+/** Records which of the document's tethers stand in its text; gives those that came into it. */
 export async function setPlaced(
   tx: Database,
   documentId: string,
   placed: ReadonlyMap<string, Form>,
-): Promise<void> {
+): Promise<string[]> {
+  const comeBack: string[] = [];
   const rows = await tx
     .select({ id: tethers.id, placed: tethers.placed, form: tethers.form })
     .from(tethers)
@@ -155,9 +329,11 @@ export async function setPlaced(
     const isAsWas =
       row.placed === (form !== undefined) && (form === undefined || form === row.form);
     if (isAsWas) continue;
+    if (form !== undefined && !row.placed) comeBack.push(row.id);
     await tx
       .update(tethers)
       .set(form === undefined ? { placed: false } : { placed: true, form })
       .where(eq(tethers.id, row.id));
   }
+  return comeBack;
 }

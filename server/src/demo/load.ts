@@ -24,40 +24,44 @@ import {
   SHORT_REPORT,
   writeDemoSources,
 } from '@tether/demo';
-import type { Database } from '../db/database.ts';
 import { insertDocument, storeContent } from '../db/documents.ts';
 import { insertPerson } from '../db/people.ts';
-import { announceReset, emptyDatabase, isEmptyDatabase } from '../db/reset.ts';
+import { emptyDatabase, isEmptyDatabase } from '../db/reset.ts';
 import { insertFolder, listFolderSources, listFolders, upsertSource } from '../db/sources.ts';
 import { setPlaced } from '../db/tethers.ts';
-import { EventHub } from '../events/hub.ts';
+import { signal } from '../events/announce.ts';
 import { hashPassword } from '../people/password.ts';
-import { SourceKeeper } from '../sources/keeper.ts';
+import type { Services } from '../services.ts';
 import { startReader } from '../sources/reader.ts';
 import { placeTether } from '../tethers/place.ts';
+
+type Means = Pick<Services, 'db' | 'locks'>;
 
 /** The whole demo, or one with a short report to begin with. */
 export type DemoSize = 'whole' | 'short';
 
 /** Loads the demo into a database that nobody has used yet. `sourcesRoot` is where its files go. */
 export async function loadDemoOnce(
-  db: Database,
+  { db, locks }: Means,
   sourcesRoot: string,
   size: DemoSize = 'whole',
 ): Promise<boolean> {
-  if (!(await isEmptyDatabase(db))) return false;
-  await loadDemo(db, sourcesRoot, size);
-  return true;
+  // Of several processes that begin at once, one loads it.
+  return locks.run('demo', async () => {
+    if (!(await isEmptyDatabase(db))) return false;
+    await loadDemo({ db, locks }, sourcesRoot, size);
+    return true;
+  });
 }
 
 /** Puts the demo back as it was at first, files and data, and tells running servers. */
-export async function resetDemo(db: Database, sourcesRoot: string): Promise<void> {
+export async function resetDemo({ db, locks }: Means, sourcesRoot: string): Promise<void> {
   await emptyDatabase(db);
-  await loadDemo(db, sourcesRoot, 'whole');
-  await announceReset(db);
+  await loadDemo({ db, locks }, sourcesRoot, 'whole');
+  await signal(db, 'reset');
 }
 
-async function loadDemo(db: Database, sourcesRoot: string, size: DemoSize): Promise<void> {
+async function loadDemo({ db, locks }: Means, sourcesRoot: string, size: DemoSize): Promise<void> {
   const root = resolve(sourcesRoot);
   await mkdir(root, { recursive: true });
   await writeDemoSources(root);
@@ -68,14 +72,16 @@ async function loadDemo(db: Database, sourcesRoot: string, size: DemoSize): Prom
   for (const { name, folder } of DEMO_FOLDERS) {
     await insertFolder(db, { name, root: join(root, folder) });
   }
-  await loadReport(db, people[0]!.id, size === 'short' ? SHORT_REPORT : AUTUMN_REPORT);
+  await loadReport({ db, locks }, people[0]!.id, size === 'short' ? SHORT_REPORT : AUTUMN_REPORT);
 }
 
 /** Places the report's objects by the same road a person's take, so that the demo is made of nothing special. */
-async function loadReport(db: Database, ownerId: string, report: DemoReport): Promise<void> {
-  const events = new EventHub();
+async function loadReport(
+  { db, locks }: Means,
+  ownerId: string,
+  report: DemoReport,
+): Promise<void> {
   const reader = startReader();
-  const keeper = new SourceKeeper(db, reader, events);
   try {
     const documentId = await insertDocument(db, {
       name: report.name,
@@ -90,7 +96,7 @@ async function loadReport(db: Database, ownerId: string, report: DemoReport): Pr
       const source =
         known.find(({ path }) => path === object.path) ??
         (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'missing' }));
-      const placed = await placeTether({ db, reader, keeper, events }, ownerId, documentId, {
+      const placed = await placeTether({ db, reader, locks }, ownerId, documentId, {
         sourceId: source.id,
         reach: reachOf(object),
         name: object.name,
@@ -105,7 +111,6 @@ async function loadReport(db: Database, ownerId: string, report: DemoReport): Pr
     await setPlaced(db, documentId, forms);
   } finally {
     await reader.close();
-    events.close();
   }
 }
 

@@ -2,42 +2,39 @@ import { type CreateDocument, placedObjects, type SaveDocument } from '@tether/c
 import { fail, ok, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertDocument, lockDocument, storeContent } from '../db/documents.ts';
+import { insertStates } from '../db/history.ts';
 import { findTethers, insertTether, setPlaced } from '../db/tethers.ts';
+import { announce } from '../events/announce.ts';
 import type { Services } from '../services.ts';
+import { takeWhatWaited } from '../tethers/follow.ts';
+import { scheduleTethers } from '../tethers/modes.ts';
 
 /**
  * Saves the text of a document upon the version it was written on. Objects that were copied get a tether of their own;
  * which objects stand in the text is recorded. Faults: `not-found`, `document-saved-elsewhere` (nothing is stored).
  */
 export async function saveDocument(
-  { db, events }: Pick<Services, 'db' | 'events'>,
+  { db }: Pick<Services, 'db'>,
   person: { id: string; name: string },
   id: string,
   { version, content }: SaveDocument,
 ): Promise<Result<{ version: number }>> {
-  const saved = await db.transaction(async (tx): Promise<Result<{ version: number }>> => {
+  return db.transaction(async (tx): Promise<Result<{ version: number }>> => {
     const current = await lockDocument(tx, id);
     if (!current) return fail('not-found', { what: 'document' });
     if (current.version !== version) {
       return fail('document-saved-elsewhere', { who: current.savedBy ?? 'Somebody' });
     }
     await tieObjects(tx, id, content);
-    return ok({ version: await storeContent(tx, id, content, person.id) });
+    const next = await storeContent(tx, id, content, person.id);
+    await announce(tx, { kind: 'document', documentId: id, version: next, by: person.name });
+    return ok({ version: next });
   });
-  if (saved.ok) {
-    events.publish({
-      kind: 'document',
-      documentId: id,
-      version: saved.value.version,
-      by: person.name,
-    });
-  }
-  return saved;
 }
 
 /** Makes a new document, empty or with a text to start from. Objects in that text must be marked as copies. */
 export async function createDocument(
-  { db, events }: Pick<Services, 'db' | 'events'>,
+  { db }: Pick<Services, 'db'>,
   person: { id: string; name: string },
   { name, content }: CreateDocument,
 ): Promise<string> {
@@ -48,13 +45,12 @@ export async function createDocument(
       { type: 'paragraph' },
     ],
   };
-  const id = await db.transaction(async (tx) => {
+  return db.transaction(async (tx) => {
     const created = await insertDocument(tx, { name, content: start, savedBy: person.id });
     await tieObjects(tx, created, start);
+    await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
     return created;
   });
-  events.publish({ kind: 'document', documentId: id, version: 1, by: person.name });
-  return id;
 }
 
 /** Makes tethers for copied objects and records which tethers of the document its text shows. */
@@ -64,6 +60,7 @@ async function tieObjects(
   content: SaveDocument['content'],
 ): Promise<void> {
   const objects = placedObjects(content);
+  const copied: string[] = [];
   const known = new Set(
     (
       await findTethers(
@@ -77,7 +74,23 @@ async function tieObjects(
     const [origin] = await findTethers(tx, [copyOf]);
     if (!origin) continue;
     await insertTether(tx, { ...origin, id: tetherId, documentId, form, placed: true });
+    await insertStates(tx, [
+      {
+        tetherId,
+        snapshot: origin.base,
+        reach: origin.reach,
+        at: origin.refreshedAt,
+        personId: origin.refreshedBy,
+        how: 'placed',
+        summary: `A copy of ${origin.name}.`,
+      },
+    ]);
+    copied.push(tetherId);
     known.add(tetherId);
   }
-  await setPlaced(tx, documentId, new Map(objects.map(({ tetherId, form }) => [tetherId, form])));
+  const forms = new Map(objects.map(({ tetherId, form }) => [tetherId, form]));
+  const comeBack = await setPlaced(tx, documentId, forms);
+  await scheduleTethers(tx, copied);
+  // An automatic object may have come back into the text, or into another document, while it was behind.
+  await takeWhatWaited(tx, [...copied, ...comeBack]);
 }

@@ -4,7 +4,9 @@ import type { LiveEvent } from '@tether/contract';
 
 /** How many past events are kept for screens that reconnect. */
 const KEPT = 1_000;
-const HEARTBEAT_MS = 20_000;
+/** A screen that hears nothing for a few of these knows that its stream is dead. */
+const BEAT_MS = 8_000;
+const BEAT: LiveEvent = { kind: 'beat' };
 
 /**
  * Sends events to every open screen (server-sent events, WHATWG HTML 9.2). Each event has the id `epoch-number`: a
@@ -16,8 +18,8 @@ export class EventHub {
   private readonly past: { number: number; text: string }[] = [];
   private number = 0;
   private readonly heartbeat = setInterval(() => {
-    for (const screen of this.screens) screen.write(': still here\n\n');
-  }, HEARTBEAT_MS).unref();
+    for (const screen of this.screens) screen.write(`data: ${JSON.stringify(BEAT)}\n\n`);
+  }, BEAT_MS).unref();
 
   /** Sends an event to all screens. */
   publish(event: LiveEvent): void {

@@ -11,13 +11,13 @@ type Act = 'look' | 'change';
 
 /**
  * The one gate of the API: nobody passes who is not signed in, and each request's act is checked against the person's
- * rights here and nowhere else. Requests that only read are looks, all others change something.
+ * rights here and nowhere else. Requests that only read are looks, all others but `/looks` change something.
  */
 export function gate(db: Database): RequestHandler {
   return async (request: Request, response: Response, next: NextFunction) => {
     const person = await personOf(db, request);
     if (!person) return refuse(response, fault('not-signed-in'));
-    const act: Act = ['GET', 'HEAD'].includes(request.method) ? 'look' : 'change';
+    const act: Act = isLook(request) ? 'look' : 'change';
     if (!isAllowed(person, act)) {
       const who = (await ownerNames(db)).join(' or ') || 'the owner';
       return refuse(response, fault('not-allowed', { who }));
@@ -25,6 +25,11 @@ export function gate(db: Database): RequestHandler {
     response.locals.person = person;
     next();
   };
+}
+
+/** Reading is a look, and so is saying what one has looked at: that changes nothing for anybody else. */
+function isLook({ method, path }: Request): boolean {
+  return ['GET', 'HEAD'].includes(method) || path.startsWith('/looks/');
 }
 
 function isAllowed(person: Person, act: Act): boolean {

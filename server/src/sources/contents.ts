@@ -19,6 +19,7 @@ import {
 import { findSource, setReading } from '../db/sources.ts';
 import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
+import { lookNow } from './look.ts';
 import type { Reading, ReadingRequest } from './reading.ts';
 
 /** Reads a registered source once for what a person asked to see. Faults of the file, and `not-found`. */
@@ -107,14 +108,14 @@ export async function previewReach(
 
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */
 export async function changeReading(
-  services: Pick<Services, 'db' | 'keeper'>,
+  services: Pick<Services, 'db' | 'reader' | 'locks'>,
   sourceId: string,
   reading: SourceReading,
 ): Promise<Result<null>> {
-  const { db, keeper } = services;
+  const { db } = services;
   if (!(await findSource(db, sourceId))) return fail('not-found', { what: 'source' });
   const isPlain = Object.keys(reading.delimited ?? {}).length === 0;
   await setReading(db, sourceId, isPlain ? null : reading);
-  await keeper.readAnew(sourceId);
+  await lookNow(services, sourceId, { isForced: true });
   return ok(null);
 }

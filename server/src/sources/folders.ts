@@ -53,7 +53,7 @@ export async function addFolder(
   services: Services,
   { name, path }: AddFolder,
 ): Promise<Result<FolderRow>> {
-  const { db, keeper, events, roots } = services;
+  const { db, keeper, roots } = services;
   const allowed = await allow(roots, path);
   if (!allowed.ok) return allowed;
   const { place } = allowed.value;
@@ -67,8 +67,7 @@ export async function addFolder(
     }
   }
   const folder = await insertFolder(db, { name, root: place });
-  await keeper.addFolder(folder);
-  events.publish({ kind: 'sources' });
+  await keeper.foldersChanged();
   return ok(folder);
 }
 
@@ -78,15 +77,13 @@ export async function changeFolderName(
   id: string,
   name: string,
 ): Promise<Result<FolderRow>> {
-  const { db, keeper, events } = services;
+  const { db, keeper } = services;
   const folder = await findFolder(db, id);
   if (!folder) return fail('not-found', { what: 'source folder' });
   const others = (await listFolders(db)).filter((each) => each.id !== id);
   if (isNameTaken(others, name)) return fail('folder-name-taken', { name });
   const renamed = await renameFolder(db, id, name);
-  await keeper.removeFolder(id);
-  await keeper.addFolder(renamed);
-  events.publish({ kind: 'sources' });
+  await keeper.foldersChanged();
   return ok(renamed);
 }
 
@@ -95,17 +92,16 @@ export async function changeFolderName(
  * longer come back. Faults: `not-found`, `folder-in-use`.
  */
 export async function removeFolder(services: Services, id: string): Promise<Result<null>> {
-  const { db, keeper, events } = services;
+  const { db, keeper } = services;
   const folder = await findFolder(db, id);
   if (!folder) return fail('not-found', { what: 'source folder' });
   const documents = await documentsUsingFolder(db, id);
   if (documents.length > 0) return fail('folder-in-use', { documents: documents.join(', ') });
-  await keeper.removeFolder(id);
   await db.transaction(async (tx) => {
     await forgetFolderTethers(tx, id);
     await deleteFolder(tx, id);
   });
-  events.publish({ kind: 'sources' });
+  await keeper.foldersChanged();
   return ok(null);
 }
 

@@ -1,88 +1,112 @@
-import { stat } from 'node:fs/promises';
-import { type Fault, fault, type Reach } from '@tether/core';
-import type { Database } from '../db/database.ts';
 import {
   type FolderRow,
-  findSource,
-  hasMarks,
+  findFolder,
+  findSourceAt,
   listFolderSources,
   listFolders,
-  type SourceRow,
+  listUnsettled,
   setFolderState,
-  storeMarks,
   upsertSource,
 } from '../db/sources.ts';
-import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
-import type { EventHub } from '../events/hub.ts';
-import { followSource, reachesOf, takenBy } from '../tethers/follow.ts';
-import { locate } from './locate.ts';
-import type { SourceReader } from './reader.ts';
-import type { ReadingOutcome } from './reading.ts';
-import { Serial } from './serial.ts';
+import { announce, signal } from '../events/announce.ts';
+import type { JobQueue } from '../jobs/queue.ts';
+import type { Means } from '../means.ts';
+import { recordOffline } from './look.ts';
 import { settle } from './settle.ts';
+import { stampOf } from './stamp.ts';
 import { type FolderListener, FolderWatcher, listSourceFiles } from './watcher.ts';
 
-/** Faults that a save in progress can show for a moment; they are believed only when they last. */
-const PASSING: Fault['code'][] = [
-  'source-missing',
-  'source-empty',
-  'source-not-workbook',
-  'source-damaged',
-  'source-part-missing',
-  'source-unreadable',
-];
-const GRACE_MS = 700;
-
 /**
- * Keeps the database's picture of all source folders true: watches them, and looks at each file that changed: hashes
- * it, reads once what its tethers take, and gives them their standing.
+ * Watches the source folders and asks for a look at each file that changed. Of all processes one watches each folder;
+ * when it goes away, another takes over.
  */
 export class SourceKeeper implements FolderListener {
   private watchers: FolderWatcher[] = [];
-  private readonly serial = new Serial();
   private readonly waiting = new Set<string>();
   private readonly running = new Set<Promise<unknown>>();
-  /** State of each file when it was last looked at, by folder and path. */
+  /** State of each file when a look at it was last asked for, by folder and path. */
   private readonly stamps = new Map<string, string>();
   /** Folders that were looked through since they could be reached, and are not being swept just now. */
   private readonly sweepable = new Set<string>();
+  private synchronising: Promise<void> = Promise.resolve();
 
-  constructor(
-    private readonly db: Database,
-    private readonly reader: SourceReader,
-    private readonly events: EventHub,
-  ) {}
+  constructor(private readonly means: Means & { queue: JobQueue }) {}
 
   /** Watches every registered folder; resolves when each has been looked through once. */
   async start(): Promise<void> {
-    const folders = await listFolders(this.db);
-    this.watchers = folders.map((folder) => new FolderWatcher(folder, this));
-    await Promise.all(this.watchers.map((watcher) => watcher.start()));
-    await this.idle();
+    await this.syncFolders();
+    await this.settled();
   }
 
   async stop(): Promise<void> {
     await Promise.all(this.watchers.map((watcher) => watcher.stop()));
     this.watchers = [];
-    await this.idle();
+    await this.settled();
   }
 
-  /** Resolves when no look is waiting or running. */
+  /** Resolves when no look is about to be asked for, waiting or running anywhere. */
   async idle(): Promise<void> {
-    while (this.running.size > 0) await Promise.allSettled([...this.running]);
+    do {
+      await this.settled();
+      while (!(await this.means.queue.isIdle())) {
+        await new Promise((resolve) => setTimeout(resolve, 20));
+      }
+    } while (this.running.size > 0);
+  }
+
+  /** Watches the folders that are registered now, and no others. */
+  syncFolders(): Promise<void> {
+    const sync = async () => {
+      const folders = await listFolders(this.means.db);
+      const isKnown = ({ folder }: FolderWatcher) =>
+        folders.some(
+          ({ id, name, root }) => id === folder.id && name === folder.name && root === folder.root,
+        );
+      const gone = this.watchers.filter((watcher) => !isKnown(watcher));
+      this.watchers = this.watchers.filter(isKnown);
+      await Promise.all(gone.map((watcher) => watcher.stop()));
+      for (const { folder } of gone) this.forget(folder);
+      const watched = new Set(this.watchers.map(({ folder }) => folder.id));
+      const added = folders
+        .filter(({ id }) => !watched.has(id))
+        .map((folder) => new FolderWatcher(folder, this));
+      this.watchers.push(...added);
+      await Promise.all(added.map((watcher) => watcher.start()));
+    };
+    this.synchronising = this.synchronising.then(sync, sync);
+    return this.synchronising;
+  }
+
+  /** Tells all processes that folders were added, renamed or removed. */
+  async foldersChanged(): Promise<void> {
+    await this.syncFolders();
+    await signal(this.means.db, 'folders');
+    await announce(this.means.db, { kind: 'sources' });
   }
 
   onFile(folder: FolderRow, path: string): void {
     const key = keyOf(folder, path);
-    // A look that has not begun will see this change too.
+    // A look that has not been asked for yet will see this change too.
     if (this.waiting.has(key)) return;
     this.waiting.add(key);
     this.track(
       settle(`${folder.root}/${path}`).then(() => {
         this.waiting.delete(key);
-        return this.look(folder, path);
+        return this.ask(folder, path);
       }),
     );
+  }
+
+  mayWatch(folder: FolderRow): Promise<boolean> {
+    return this.means.locks.take(watchKey(folder));
+  }
+
+  isStillMine(folder: FolderRow): boolean {
+    return this.means.locks.holds(watchKey(folder));
+  }
+
+  async onLeft(folder: FolderRow): Promise<void> {
+    await this.means.locks.release(watchKey(folder)).catch(() => undefined);
   }
 
   onReachable(folder: FolderRow, isReachable: boolean): void {
@@ -93,64 +117,40 @@ export class SourceKeeper implements FolderListener {
     if (this.sweepable.delete(folder.id)) this.track(this.sweep(folder));
   }
 
-  /** Runs work that reads or places out of a source, with no look at the same source in between. */
-  exclusively<T>(sourceId: string, work: () => Promise<T>): Promise<T> {
-    return this.serial.run(sourceId, work);
+  private async settled(): Promise<void> {
+    while (this.running.size > 0) await Promise.allSettled([...this.running]);
   }
 
-  /** Looks at these sources again when their files are not as they were last seen, and waits for it. */
-  async catchUp(sourceIds: Iterable<string>): Promise<void> {
-    for (const id of new Set(sourceIds)) {
-      const found = await findSource(this.db, id);
-      if (!found) continue;
-      const path = `${found.folder.root}/${found.source.path}`;
-      if ((await stampOf(path)) === this.stamps.get(keyOf(found.folder, found.source.path)))
-        continue;
-      await settle(path);
-      await this.look(found.folder, found.source.path);
-    }
-  }
-
-  /** Begins to watch a folder; resolves when it has been looked through once. */
-  async addFolder(folder: FolderRow): Promise<void> {
-    const watcher = new FolderWatcher(folder, this);
-    this.watchers.push(watcher);
-    await watcher.start();
-  }
-
-  /** Stops watching a folder that is forgotten or has another name now. */
-  async removeFolder(folderId: string): Promise<void> {
-    const gone = this.watchers.filter(({ folder }) => folder.id === folderId);
-    this.watchers = this.watchers.filter(({ folder }) => folder.id !== folderId);
-    this.sweepable.delete(folderId);
-    await Promise.all(gone.map((watcher) => watcher.stop()));
+  private forget(folder: FolderRow): void {
+    this.sweepable.delete(folder.id);
     for (const key of [...this.stamps.keys()]) {
-      if (key.startsWith(`${folderId}/`)) this.stamps.delete(key);
+      if (key.startsWith(keyOf(folder, ''))) this.stamps.delete(key);
     }
-  }
-
-  /** Reads a source anew although its file is the same, since it is to be read otherwise. */
-  async readAnew(sourceId: string): Promise<void> {
-    const found = await findSource(this.db, sourceId);
-    if (!found) return;
-    await this.serial.run(sourceId, () => this.lookAlone(found.folder, sourceId, true));
   }
 
   private track(work: Promise<unknown>): void {
     const tracked = work.catch((error: unknown) => {
-      console.error('Looking at a source failed:', error);
+      console.error('Watching a source folder:', (error as Error).message);
     });
     this.running.add(tracked);
     void tracked.then(() => this.running.delete(tracked));
   }
 
+  /** Asks for a look at every file that changed since it was last looked at, by whichever process that was. */
   private async lookThrough(folder: FolderRow): Promise<void> {
-    const changed = await setFolderState(this.db, folder.id, 'watched');
-    const known = await listFolderSources(this.db, folder.id);
+    const { db } = this.means;
+    const changed = await setFolderState(db, folder.id, 'watched');
+    const known = new Map((await listFolderSources(db, folder.id)).map((row) => [row.path, row]));
+    const unsettled = await listUnsettled(db, folder.id);
     const there = await listSourceFiles(folder.root);
-    const paths = new Set([...there, ...known.map(({ path }) => path)]);
-    for (const path of paths) await this.look(folder, path);
-    if (changed) this.events.publish({ kind: 'sources' });
+    for (const path of new Set([...there, ...known.keys()])) {
+      const stamp = await stampOf(`${folder.root}/${path}`);
+      this.stamps.set(keyOf(folder, path), stamp);
+      const source = known.get(path);
+      if (source && source.stamp === stamp && !unsettled.has(source.id)) continue;
+      await this.ask(folder, path);
+    }
+    if (changed) await announce(db, { kind: 'sources' });
     this.sweepable.add(folder.id);
   }
 
@@ -173,116 +173,27 @@ export class SourceKeeper implements FolderListener {
   }
 
   private async markOffline(folder: FolderRow): Promise<void> {
-    this.sweepable.delete(folder.id);
-    await setFolderState(this.db, folder.id, 'offline');
-    for (const source of await listFolderSources(this.db, folder.id)) {
-      this.stamps.delete(keyOf(folder, source.path));
-      await this.serial.run(source.id, () =>
-        this.record(folder, source, { fault: fault('folder-offline', { folder: folder.name }) }),
-      );
+    const { db } = this.means;
+    this.forget(folder);
+    if ((await findFolder(db, folder.id))?.state === 'offline') return;
+    await recordOffline(this.means, folder, await listFolderSources(db, folder.id));
+    await setFolderState(db, folder.id, 'offline');
+    await announce(db, { kind: 'sources' });
+  }
+
+  private async ask(folder: FolderRow, path: string): Promise<void> {
+    const { db, queue } = this.means;
+    this.stamps.set(keyOf(folder, path), await stampOf(`${folder.root}/${path}`));
+    try {
+      const source =
+        (await findSourceAt(db, folder.id, path)) ??
+        (await upsertSource(db, { folderId: folder.id, path, state: 'missing' }));
+      await queue.askLook(source.id);
+    } catch (error) {
+      // Nobody was told: the next sweep finds it again.
+      this.stamps.delete(keyOf(folder, path));
+      throw error;
     }
-    this.events.publish({ kind: 'sources' });
-  }
-
-  /** Looks at one file and follows with its tethers. */
-  private async look(folder: FolderRow, path: string): Promise<void> {
-    const known = (await listFolderSources(this.db, folder.id)).find((row) => row.path === path);
-    const source =
-      known ??
-      // The first look at a file makes its row, so that the rest can be done under its id.
-      (await upsertSource(this.db, { folderId: folder.id, path, state: 'missing' }));
-    await this.serial.run(source.id, () => this.lookAlone(folder, source.id));
-  }
-
-  private async lookAlone(folder: FolderRow, sourceId: string, isForced = false): Promise<void> {
-    const found = await findSource(this.db, sourceId);
-    if (!found) return;
-    const tethers = await listSourceTethers(this.db, sourceId);
-    const reaches = reachesOf(tethers);
-    let outcome = await this.readSource(found, tethers, reaches, isForced);
-    if (!outcome.ok && PASSING.includes(outcome.fault.code) && found.source.hash !== null) {
-      await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
-      await settle(`${folder.root}/${found.source.path}`);
-      outcome = await this.readSource(found, tethers, reaches);
-    }
-    if (outcome.ok && outcome.value.isSame) return;
-    await this.record(folder, found.source, { outcome, reaches });
-  }
-
-  private async readSource(
-    { folder, source }: { folder: FolderRow; source: SourceRow },
-    tethers: readonly TetherRow[],
-    reaches: Reach[],
-    isForced = false,
-  ): Promise<ReadingOutcome> {
-    const stamp = await stampOf(`${folder.root}/${source.path}`);
-    this.stamps.set(keyOf(folder, source.path), stamp);
-    const located = await locate(folder, source.path);
-    if (!located.ok) return { ...located, hash: null, bytes: 0 };
-    const isSettled =
-      !isForced &&
-      source.state === 'present' &&
-      tethers.every((row) => row.standing !== 'adrift') &&
-      (await hasMarks(this.db, source.id));
-    return this.reader.read({
-      path: located.value,
-      shownPath: source.path,
-      reaches,
-      reading: source.reading,
-      withHeadings: true,
-      withMarks: true,
-      ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
-    });
-  }
-
-  private async record(
-    folder: FolderRow,
-    source: SourceRow,
-    seen: { fault: Fault } | { outcome: ReadingOutcome; reaches: Reach[] },
-  ): Promise<void> {
-    const changed = await this.db.transaction(async (tx) => {
-      if ('fault' in seen) return followSource(tx, shown(folder, source), seen);
-      const { outcome, reaches } = seen;
-      const hash = outcome.ok ? outcome.value.hash : outcome.hash;
-      await upsertSource(tx, {
-        folderId: source.folderId,
-        path: source.path,
-        state: outcome.ok
-          ? 'present'
-          : outcome.fault.code === 'source-missing'
-            ? 'missing'
-            : 'unreadable',
-        fault: outcome.ok ? null : outcome.fault,
-        hash,
-        bytes: outcome.ok ? outcome.value.bytes : outcome.bytes,
-        ...(outcome.ok
-          ? {
-              sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })),
-              headings: outcome.value.headings,
-            }
-          : {}),
-        ...(hash === source.hash ? {} : { changedAt: new Date() }),
-      });
-      if (outcome.ok) await storeMarks(tx, source.id, outcome.value.marks);
-      return followSource(
-        tx,
-        shown(folder, source),
-        outcome.ok ? takenBy(outcome.value, reaches) : { fault: outcome.fault },
-      );
-    });
-    this.announce(changed);
-    this.events.publish({ kind: 'sources' });
-  }
-
-  private announce(changed: readonly TetherRow[]): void {
-    const byDocument = new Map<string, string[]>();
-    for (const { documentId, id } of changed) {
-      byDocument.set(documentId, [...(byDocument.get(documentId) ?? []), id]);
-    }
-    for (const [documentId, ids] of byDocument) {
-      this.events.publish({ kind: 'tethers', documentId, ids });
-    }
-    if (changed.length > 0) this.events.publish({ kind: 'log' });
   }
 }
 
@@ -290,15 +201,6 @@ function keyOf(folder: FolderRow, path: string): string {
   return `${folder.id}/${path}`;
 }
 
-function shown(folder: FolderRow, source: SourceRow) {
-  return { id: source.id, shownPath: `${folder.name}/${source.path}` };
-}
-
-async function stampOf(path: string): Promise<string> {
-  try {
-    const { ino, size, mtimeMs } = await stat(path);
-    return `${ino}.${size}.${mtimeMs}`;
-  } catch {
-    return 'gone';
-  }
+function watchKey(folder: FolderRow): string {
+  return `watch ${folder.id}`;
 }

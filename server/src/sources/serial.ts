@@ -2,6 +2,11 @@
 export class Serial {
   private readonly tails = new Map<string, Promise<unknown>>();
 
+  /** Whether work on the key is waiting or running. */
+  isBusy(key: string): boolean {
+    return this.tails.has(key);
+  }
+
   run<T>(key: string, work: () => Promise<T>): Promise<T> {
     const before = this.tails.get(key) ?? Promise.resolve();
     const result = before.then(work, work);

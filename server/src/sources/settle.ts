@@ -1,4 +1,4 @@
-import { stat } from 'node:fs/promises';
+import { stampOf } from './stamp.ts';
 
 /** How long a file must stay as it is to count as saved. */
 const QUIET_MS = 150;
@@ -10,20 +10,11 @@ const MAX_WAIT_MS = 30_000;
  */
 export async function settle(path: string): Promise<void> {
   const deadline = Date.now() + MAX_WAIT_MS;
-  let last = await lookAt(path);
+  let last = await stampOf(path);
   while (Date.now() < deadline) {
     await new Promise((resolve) => setTimeout(resolve, QUIET_MS));
-    const now = await lookAt(path);
+    const now = await stampOf(path);
     if (now === last) return;
     last = now;
-  }
-}
-
-async function lookAt(path: string): Promise<string> {
-  try {
-    const { size, mtimeMs, ino } = await stat(path);
-    return `${ino}.${size}.${mtimeMs}`;
-  } catch {
-    return 'gone';
   }
 }

@@ -10,6 +10,12 @@ export interface FolderListener {
   onFile(folder: FolderRow, path: string): void;
   /** The folder could not be reached, or can be again. */
   onReachable(folder: FolderRow, isReachable: boolean): void;
+  /** Asks for the right to watch the folder, which one process has at a time. */
+  mayWatch(folder: FolderRow): Promise<boolean>;
+  /** Whether that right is still there. */
+  isStillMine(folder: FolderRow): boolean;
+  /** The folder is not watched here any more. */
+  onLeft(folder: FolderRow): Promise<void>;
   /** Time to compare all files with how they were last seen. */
   onSweep(folder: FolderRow): void;
 }
@@ -54,6 +60,7 @@ export class FolderWatcher {
     this.isStopped = true;
     clearInterval(this.timer);
     await this.unwatch();
+    await this.listener.onLeft(this.folder);
   }
 
   private async check(): Promise<void> {
@@ -64,15 +71,26 @@ export class FolderWatcher {
         (found) => found.isDirectory(),
         () => false,
       );
-      if (isReachable === this.isReachable) {
+      if (isReachable === this.isReachable && this.listener.isStillMine(this.folder)) {
         if (isReachable) this.listener.onSweep(this.folder);
         return;
       }
-      this.isReachable = isReachable;
       await this.unwatch();
+      this.isReachable = null;
+      if (!(await this.listener.mayWatch(this.folder))) return;
+      this.isReachable = isReachable;
       if (isReachable) await this.watch();
-      if (this.isStopped) await this.unwatch();
-      else this.listener.onReachable(this.folder, isReachable);
+      if (this.isStopped) {
+        await this.unwatch();
+        await this.listener.onLeft(this.folder);
+        return;
+      }
+      this.listener.onReachable(this.folder, isReachable);
+      // Where the folder cannot be reached, another machine may reach it: the right to watch is not kept.
+      if (!isReachable) await this.listener.onLeft(this.folder);
+    } catch (error) {
+      // The database is away: the next check asks again.
+      console.error(`Watching ${this.folder.name}: ${(error as Error).message}`);
     } finally {
       this.isChecking = false;
     }

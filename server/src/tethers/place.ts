@@ -1,25 +1,29 @@
 import type { PlaceRequest, Tether } from '@tether/contract';
 import { describeReach, fail, ok, type Reach, type Result } from '@tether/core';
 import { findDocument } from '../db/documents.ts';
+import { insertStates, recordLooks } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
 import { storeSnapshot } from '../db/snapshots.ts';
 import { describeTethers, insertTether } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
 import { readReach } from '../sources/contents.ts';
+import { sourceKey } from '../sources/look.ts';
+import { announceTethers } from './follow.ts';
+import { scheduleTethers } from './modes.ts';
 
 /**
  * Ties a new object of a document to a part of a source: what the reach holds now becomes its base. The object stands
  * in the text once the document is saved with its node. Faults: `not-found` and those of taking the reach.
  */
 export async function placeTether(
-  services: Pick<Services, 'db' | 'reader' | 'keeper' | 'events'>,
+  services: Pick<Services, 'db' | 'reader' | 'locks'>,
   personId: string | null,
   documentId: string,
   { sourceId, reach, name, form = 'table' }: PlaceRequest,
 ): Promise<Result<Tether>> {
-  const { db, keeper, events } = services;
+  const { db, locks } = services;
   if (!(await findDocument(db, documentId))) return fail('not-found', { what: 'document' });
-  return keeper.exclusively(sourceId, async () => {
+  return locks.run(sourceKey(sourceId), async () => {
     const taken = await readReach(services, sourceId, reach);
     if (!taken.ok) return taken;
     const { snapshot, warnings } = taken.value;
@@ -44,14 +48,26 @@ export async function placeTether(
           documentId,
           tetherId: row.id,
           tetherName: name,
+          sourceId,
           source: `${folder}/${path}`,
           summary: `${describeReach(row.reach)}, as a ${form}.`,
         },
       ]);
+      await insertStates(tx, [
+        {
+          tetherId: row.id,
+          snapshot: base,
+          reach: row.reach,
+          personId,
+          how: 'placed',
+          summary: `Placed as a ${form}.`,
+        },
+      ]);
+      if (personId) await recordLooks(tx, personId, [{ id: row.id, base }]);
+      await scheduleTethers(tx, [row.id]);
+      await announceTethers(tx, [row]);
       return row.id;
     });
-    events.publish({ kind: 'tethers', documentId, ids: [id] });
-    events.publish({ kind: 'log' });
     const [described] = await describeTethers(db, { ids: [id] });
     return ok(described!.tether);
   });

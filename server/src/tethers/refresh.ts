@@ -1,113 +1,177 @@
-import type { RefreshRequest, RefreshResponse } from '@tether/contract';
+import type {
+  LeaveRequest,
+  RefreshedHow,
+  RefreshRequest,
+  RefreshResponse,
+  Tether,
+} from '@tether/contract';
 import {
   type ChangeSlip,
+  type Choice,
   changeSlip,
   type Fault,
   fail,
   fault,
+  isWholeChoice,
   ok,
   type Result,
   summariseSlip,
+  takePart,
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
+import { findHolds } from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
-import { findSnapshots } from '../db/snapshots.ts';
+import { findSnapshots, storeSnapshot } from '../db/snapshots.ts';
 import {
-  describeTethers,
+  findRules,
   findTethers,
   lockTethers,
   type TetherRow,
   updateTether,
 } from '../db/tethers.ts';
+import type { Means } from '../means.ts';
 import type { Services } from '../services.ts';
+import { catchUp } from '../sources/look.ts';
+import { announceTethers } from './follow.ts';
+import { type Taking, takeStates } from './take.ts';
+
+type Refused = RefreshResponse['refused'];
 
 /**
- * Takes what the sources hold into these objects: their pending snapshot becomes the base, all in one transaction, each
- * with a log entry that carries its change slip. An object whose source changed after the person looked is refused with
- * `slip-out-of-date`, one that is adrift with its reason, one without changes with `nothing-to-refresh`.
+ * Takes what the sources hold into these objects, or the chosen part of it: all in one transaction, each with a log entry
+ * that carries its change slip. An object whose source changed after the person looked is refused with
+ * `slip-out-of-date`, one that is adrift with its reason, one without changes with `nothing-to-refresh`, one of a held
+ * document with `document-held`, a frozen one with `object-frozen`.
  */
 export async function refreshTethers(
-  { db, keeper, events }: Pick<Services, 'db' | 'keeper' | 'events'>,
+  means: Means,
   personId: string | null,
   { tethers }: RefreshRequest,
+  how: RefreshedHow = 'by hand',
 ): Promise<RefreshResponse> {
+  const { db } = means;
   const ids = tethers.map(({ id }) => id);
-  const seen = new Map(tethers.map((each) => [each.id, each.seen]));
+  const wanted = new Map(tethers.map((each) => [each.id, each]));
   const known = await findTethers(db, ids);
-  await keeper.catchUp(known.map(({ sourceId }) => sourceId));
-
-  const refused: RefreshResponse['refused'] = ids
-    .filter((id) => !known.some((row) => row.id === id))
-    .map((id) => ({ id, fault: fault('not-found', { what: 'placed object' }) }));
-  const taken = await db.transaction(async (tx) => {
-    const taken: TetherRow[] = [];
-    for (const row of await lockTethers(tx, ids)) {
-      const reason = reasonAgainst(row, seen.get(row.id) ?? null);
-      if (reason) refused.push({ id: row.id, fault: reason });
-      else taken.push(row);
+  await catchUp(
+    means,
+    known.map(({ sourceId }) => sourceId),
+  );
+  return db.transaction(async (tx) => {
+    const { rows, refused } = await pendingRows(tx, tethers);
+    const whole = rows.filter(({ id }) => wanted.get(id)!.choice === undefined);
+    const parts = rows.filter(({ id }) => wanted.get(id)!.choice !== undefined);
+    const rules = await findRules(tx, ids);
+    const contents = await findSnapshots(
+      tx,
+      rows.flatMap((row) => [row.base, row.pending!]),
+    );
+    const allOf = (row: TetherRow): Taking => {
+      const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
+      const slip = changeSlip(base, snapshot);
+      return { row, shownPath: rules.get(row.id)!.shownPath, snapshot, hash: row.pending!, slip };
+    };
+    const takings = whole.map(allOf);
+    const partly: Taking[] = [];
+    for (const row of parts) {
+      const taking = allOf(row);
+      const choice: Choice = wanted.get(row.id)!.choice!;
+      if (isWholeChoice(taking.slip, choice)) takings.push(taking);
+      else partly.push(await partOf(tx, taking, contents.get(row.base)!, choice));
     }
-    await takeAll(tx, personId, taken);
-    return taken;
+    await takeStates(tx, takings, { personId, how, kind: 'refreshed' });
+    await takeStates(tx, partly, { personId, how, kind: 'part taken' });
+    await announceTethers(tx, rows);
+    return { refreshed: rows.map(({ id }) => id), refused };
   });
-  for (const documentId of new Set(taken.map((row) => row.documentId))) {
-    const here = taken.filter((row) => row.documentId === documentId);
-    events.publish({ kind: 'tethers', documentId, ids: here.map(({ id }) => id) });
-  }
-  if (taken.length > 0) events.publish({ kind: 'log' });
-  return { refreshed: taken.map(({ id }) => id), refused };
 }
 
-function reasonAgainst(row: TetherRow, seen: string | null): Fault | null {
-  if (row.standing === 'adrift' && row.reason) return row.reason;
-  if (row.pending === null) return fault('nothing-to-refresh');
-  if (seen !== null && seen !== row.pending) return fault('slip-out-of-date');
-  return null;
+async function partOf(
+  tx: Database,
+  whole: Taking,
+  base: Parameters<typeof takePart>[0],
+  choice: Choice,
+): Promise<Taking> {
+  const snapshot = takePart(base, whole.snapshot, whole.slip, choice);
+  const hash = await storeSnapshot(tx, snapshot);
+  const slip = changeSlip(base, snapshot);
+  const pending = { snapshot: whole.snapshot, hash: whole.hash };
+  const summary = `${summariseSlip(slip)}, of ${summariseSlip(whole.slip)}`;
+  return { ...whole, snapshot, hash, slip, pending, summary };
 }
 
-async function takeAll(tx: Database, personId: string | null, rows: TetherRow[]): Promise<void> {
-  const slips = await slipsOf(tx, rows);
-  const described = await describeTethers(tx, { ids: rows.map(({ id }) => id) });
-  const now = new Date();
-  for (const row of rows) {
-    await updateTether(tx, row.id, {
-      base: row.pending!,
-      pending: null,
-      standing: 'in step',
-      summary: null,
-      behindBy: 0,
-      standingSince: now,
-      refreshedAt: now,
-      refreshedBy: personId,
-    });
-  }
-  await insertLog(
-    tx,
-    rows.map((row) => {
-      const slip = slips.get(row.id)!;
-      const source = described.find(({ tether }) => tether.id === row.id)!.tether.source;
-      return {
-        kind: 'refreshed' as const,
+/**
+ * Decides to leave what is pending: nobody is asked again until the source changes. Refused as a refresh would be.
+ */
+export async function leaveTethers(
+  means: Means,
+  personId: string,
+  { tethers }: LeaveRequest,
+): Promise<RefreshResponse> {
+  return means.db.transaction(async (tx) => {
+    const { rows, refused } = await pendingRows(tx, tethers, { isLeaving: true });
+    const rules = await findRules(
+      tx,
+      rows.map(({ id }) => id),
+    );
+    const leftAt = new Date();
+    for (const row of rows) {
+      await updateTether(tx, row.id, {
+        leftHash: row.pending,
+        leftBy: personId,
+        leftAt,
+        waits: null,
+      });
+    }
+    await insertLog(
+      tx,
+      rows.map((row) => ({
+        kind: 'left' as const,
         personId,
         documentId: row.documentId,
         tetherId: row.id,
         tetherName: row.name,
-        source: `${source.folder}/${source.path}`,
-        summary: summariseSlip(slip),
-        slip,
-      };
-    }),
-  );
+        sourceId: row.sourceId,
+        source: rules.get(row.id)!.shownPath,
+        summary: row.summary ?? '',
+      })),
+    );
+    await announceTethers(tx, rows);
+    return { refreshed: rows.map(({ id }) => id), refused };
+  });
 }
 
-async function slipsOf(db: Database, rows: TetherRow[]): Promise<Map<string, ChangeSlip>> {
-  const behind = rows.filter((row) => row.pending !== null);
-  const contents = await findSnapshots(
-    db,
-    behind.flatMap((row) => [row.base, row.pending!]),
-  );
-  return new Map(
-    behind.map((row) => [row.id, changeSlip(contents.get(row.base)!, contents.get(row.pending!)!)]),
-  );
+/** Locks the tethers and tells which have something pending that the person saw, and why the others cannot be taken. */
+async function pendingRows(
+  tx: Database,
+  tethers: readonly { id: string; seen: string | null }[],
+  { isLeaving = false } = {},
+): Promise<{ rows: TetherRow[]; refused: Refused }> {
+  const seen = new Map(tethers.map((each) => [each.id, each.seen]));
+  const locked = await lockTethers(tx, [...seen.keys()]);
+  const holds = isLeaving
+    ? new Map()
+    : await findHolds(
+        tx,
+        locked.map(({ documentId }) => documentId),
+      );
+  const refused: Refused = [...seen.keys()]
+    .filter((id) => !locked.some((row) => row.id === id))
+    .map((id) => ({ id, fault: fault('not-found', { what: 'placed object' }) }));
+  const rows = locked.filter((row) => {
+    const reason = holds.get(row.documentId) ?? reasonAgainst(row, seen.get(row.id) ?? null);
+    if (reason) refused.push({ id: row.id, fault: reason });
+    return !reason;
+  });
+  return { rows, refused };
+}
+
+function reasonAgainst(row: TetherRow, seen: string | null): Fault | null {
+  if (row.frozenAt) return fault('object-frozen');
+  if (row.standing === 'adrift' && row.reason) return row.reason;
+  if (row.pending === null) return fault('nothing-to-refresh');
+  if (seen !== null && seen !== row.pending) return fault('slip-out-of-date');
+  return null;
 }
 
 /** What a refresh of the tether would change now. Fault: `not-found` for a tether that is not there or not behind. */
@@ -115,7 +179,25 @@ export async function pendingSlip(
   { db }: Pick<Services, 'db'>,
   id: string,
 ): Promise<Result<ChangeSlip>> {
-  const slips = await slipsOf(db, await findTethers(db, [id]));
-  const slip = slips.get(id);
-  return slip ? ok(slip) : fail('not-found', { what: 'change slip' });
+  const [row] = await findTethers(db, [id]);
+  if (!row?.pending) return fail('not-found', { what: 'change slip' });
+  return compareStates({ db }, row.base, row.pending);
+}
+
+/** What leads from one snapshot to another. Fault: `state-forgotten` when one of them is not kept any more. */
+export async function compareStates(
+  { db }: Pick<Services, 'db'>,
+  from: string,
+  to: string,
+): Promise<Result<ChangeSlip>> {
+  const contents = await findSnapshots(db, [from, to]);
+  const [before, after] = [contents.get(from), contents.get(to)];
+  return before && after ? ok(changeSlip(before, after)) : fail('state-forgotten');
+}
+
+/** The pending states of tethers, as a request to refresh them all to what is known now. */
+export function asRequest(
+  tethers: readonly Pick<Tether, 'id' | 'pending'>[],
+): RefreshRequest['tethers'] {
+  return tethers.map(({ id, pending }) => ({ id, seen: pending }));
 }

@@ -1,65 +1,60 @@
 import type { Tether } from '@tether/contract';
 import { changeSlip, describeReach, fail, ok, type Reach, type Result } from '@tether/core';
-import { insertLog } from '../db/log.ts';
+import { findHolds } from '../db/documents.ts';
 import { findSnapshots, storeSnapshot } from '../db/snapshots.ts';
-import { describeTethers, findTethers, lockTethers, updateTether } from '../db/tethers.ts';
+import {
+  describeTethers,
+  findRules,
+  findTethers,
+  lockTethers,
+  updateTether,
+} from '../db/tethers.ts';
 import type { Services } from '../services.ts';
 import { readReach } from '../sources/contents.ts';
+import { sourceKey } from '../sources/look.ts';
+import { announceTethers } from './follow.ts';
 import { inOwnSpelling } from './place.ts';
+import { takeStates } from './take.ts';
 
 /**
  * Gives an object another reach of the same source and takes at once what that holds: the person has seen it before
- * deciding. Faults: `not-found` and those of taking the reach; then nothing is changed.
+ * deciding. Faults: `not-found`, `document-held`, `object-frozen` and those of taking the reach; then nothing is changed.
  */
 export async function changeReach(
-  services: Pick<Services, 'db' | 'reader' | 'keeper' | 'events'>,
+  services: Pick<Services, 'db' | 'reader' | 'locks'>,
   personId: string,
   id: string,
   reach: Reach,
 ): Promise<Result<Tether>> {
-  const { db, keeper, events } = services;
+  const { db, locks } = services;
   const [known] = await findTethers(db, [id]);
   if (!known) return fail('not-found', { what: 'placed object' });
-  return keeper.exclusively(known.sourceId, async () => {
+  return locks.run(sourceKey(known.sourceId), async () => {
     const taken = await readReach(services, known.sourceId, reach);
     if (!taken.ok) return taken;
     const { snapshot, warnings } = taken.value;
-    const tether = await db.transaction(async (tx) => {
+    return db.transaction(async (tx): Promise<Result<Tether>> => {
       const [row] = await lockTethers(tx, [id]);
+      const held = (await findHolds(tx, [row!.documentId])).get(row!.documentId);
+      if (held) return { ok: false, fault: held };
+      if (row!.frozenAt) return fail('object-frozen');
       const before = (await findSnapshots(tx, [row!.base])).get(row!.base)!;
-      const now = new Date();
       const own = inOwnSpelling(reach, snapshot.sheet);
-      await updateTether(tx, id, {
+      const { shownPath } = (await findRules(tx, [id])).get(id)!;
+      const taking = {
+        row: row!,
+        shownPath,
+        snapshot,
+        hash: await storeSnapshot(tx, snapshot),
+        slip: changeSlip(before, snapshot),
         reach: own,
-        base: await storeSnapshot(tx, snapshot),
-        pending: null,
-        standing: 'in step',
-        reason: null,
-        summary: null,
-        behindBy: 0,
-        warnings,
-        standingSince: now,
-        refreshedAt: now,
-        refreshedBy: personId,
-      });
-      const [described] = await describeTethers(tx, { ids: [id] });
-      const { folder, path } = described!.tether.source;
-      await insertLog(tx, [
-        {
-          kind: 'reach changed',
-          personId,
-          documentId: row!.documentId,
-          tetherId: id,
-          tetherName: row!.name,
-          source: `${folder}/${path}`,
-          summary: `From ${describeReach(row!.reach)} to ${describeReach(own)}.`,
-          slip: changeSlip(before, snapshot),
-        },
-      ]);
-      return described!.tether;
+        summary: `From ${describeReach(row!.reach)} to ${describeReach(own)}.`,
+      };
+      await takeStates(tx, [taking], { personId, how: 'by hand', kind: 'reach changed' });
+      await updateTether(tx, id, { warnings });
+      await announceTethers(tx, [row!]);
+      const [described] = await describeTethers(tx, { ids: [id] }, personId);
+      return ok(described!.tether);
     });
-    events.publish({ kind: 'tethers', documentId: tether.documentId, ids: [id] });
-    events.publish({ kind: 'log' });
-    return ok(tether);
   });
 }

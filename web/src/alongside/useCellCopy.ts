@@ -1,5 +1,5 @@
 import { type Area, formatArea } from '@tether/core';
-import { api, useCellsQuery } from '../app/api.ts';
+import { readingApi, useCellsQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useSettled } from '../ui/useSettled.ts';
 import { type CarriedCells, writeCarried } from './carried.ts';
@@ -33,9 +33,9 @@ export function useCellCopy(
     put(data, area);
     // Whoever copies faster than the texts come gets them a moment later, where the browser allows that.
     if (taken || !navigator.clipboard?.write) return;
-    const written = dispatch(api.endpoints.cells.initiate(query(area), { subscribe: false })).then(
-      (fetched) => writeCarried({ ...at, area }, fetched.data),
-    );
+    const written = dispatch(
+      readingApi.endpoints.cells.initiate(query(area), { subscribe: false }),
+    ).then((fetched) => writeCarried({ ...at, area }, fetched.data));
     const part = (kind: 'html' | 'text', type: string) =>
       written.then((each) => new Blob([each[kind]], { type }));
     void navigator.clipboard

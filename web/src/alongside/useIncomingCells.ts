@@ -10,7 +10,7 @@ import {
 } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useCallback, useRef, useState } from 'react';
-import { api, faultOf } from '../app/api.ts';
+import { api, faultOf, readingApi } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { findPastedTable, fixObject, insertFixed } from '../report/fixedTable.ts';
 import { insertObject } from '../report/objectCommands.ts';
@@ -46,10 +46,12 @@ export function useIncomingCells(saved: DocumentDetail) {
     ): Promise<{ tether: Tether; snapshot: Snapshot; isWhole: boolean } | Fault> => {
       const { sourceId, sheet, area } = cells;
       const reach: Reach = { kind: 'block', sheet, area };
-      const contents = await dispatch(api.endpoints.contents.initiate(sourceId, ONCE));
+      const contents = await dispatch(readingApi.endpoints.contents.initiate(sourceId, ONCE));
       if (!contents.data) return faultOf(contents.error);
       const hash = contents.data.hash;
-      const taken = await dispatch(api.endpoints.take.initiate({ sourceId, hash, reach }, ONCE));
+      const taken = await dispatch(
+        readingApi.endpoints.take.initiate({ sourceId, hash, reach }, ONCE),
+      );
       if (!taken.data) return faultOf(taken.error);
       const { snapshot } = taken.data;
       const form = cellCount(area) === 1 ? 'value' : 'table';
@@ -83,7 +85,7 @@ export function useIncomingCells(saved: DocumentDetail) {
       insertFixed(editor, rows, pasted);
       if (!findPastedTable(editor.state.doc, pasted)) return;
       setOffer({ kind: 'looking', pasted, count });
-      const looking = dispatch(api.endpoints.findCells.initiate({ cells: rows }));
+      const looking = dispatch(readingApi.endpoints.findCells.initiate({ cells: rows }));
       stopLooking.current = () => looking.abort();
       const looked = await looking;
       setOffer((now) => {

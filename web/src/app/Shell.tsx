@@ -2,7 +2,7 @@ import { Suspense } from 'react';
 import { NavLink, Outlet } from 'react-router';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Wordmark } from '../ui/Wordmark.tsx';
-import { api, faultOf, useMeQuery, useSignOutMutation } from './api.ts';
+import { faultOf, forgetAll, useMeQuery, useSignOutMutation } from './api.ts';
 import { SignIn } from './SignIn.tsx';
 import { useAppDispatch, useAppSelector } from './store.ts';
 import { useLiveEvents } from './useLiveEvents.ts';
@@ -29,7 +29,7 @@ function SignedIn({ name, title }: { name: string; title: string }) {
   const dispatch = useAppDispatch();
   const leave = async () => {
     await signOut();
-    dispatch(api.util.resetApiState());
+    forgetAll(dispatch);
   };
   return (
     <div className="flex h-full flex-col print:block print:h-auto">
@@ -46,6 +46,7 @@ function SignedIn({ name, title }: { name: string; title: string }) {
         <nav aria-label="Main" className="flex gap-1">
           <Way to="/">Desk</Way>
           <Way to="/sources">Sources</Way>
+          <Way to="/ledger">Ledger</Way>
           <Way to="/log">Log</Way>
         </nav>
         <span role="status" className="ml-auto text-adrift">

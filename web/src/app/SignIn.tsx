@@ -3,7 +3,7 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Wordmark } from '../ui/Wordmark.tsx';
-import { api, faultOf, useDemoPeopleQuery, useSignInMutation } from './api.ts';
+import { faultOf, forgetAll, useDemoPeopleQuery, useSignInMutation } from './api.ts';
 import { useAppDispatch } from './store.ts';
 
 /** The page in front of everything else: who are you. */
@@ -17,7 +17,7 @@ export function SignIn() {
   const enter = async (name: string, word: string) => {
     const result = await signIn({ signInName: name, password: word });
     // Nothing of an earlier person's may stay on the screen.
-    if (!result.error) dispatch(api.util.resetApiState());
+    if (!result.error) forgetAll(dispatch);
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();

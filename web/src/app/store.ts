@@ -1,18 +1,22 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { workbenchSlice } from '../workbench/workbenchSlice.ts';
-import { api } from './api.ts';
+import { api, readingApi } from './api.ts';
 import { connectionSlice } from './connectionSlice.ts';
 
 export const store = configureStore({
   reducer: {
     [api.reducerPath]: api.reducer,
+    [readingApi.reducerPath]: readingApi.reducer,
     [connectionSlice.name]: connectionSlice.reducer,
     [workbenchSlice.name]: workbenchSlice.reducer,
   },
   // Snapshots are large and never change: checking them for mutation at every action would cost more than it finds.
   middleware: (getDefault) =>
-    getDefault({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+    getDefault({ serializableCheck: false, immutableCheck: false }).concat(
+      api.middleware,
+      readingApi.middleware,
+    ),
 });
 
 type RootState = ReturnType<typeof store.getState>;

@@ -1,6 +1,6 @@
 import { type LiveEvent, liveEventSchema } from '@tether/contract';
 import { useEffect } from 'react';
-import { api } from './api.ts';
+import { api, readingApi } from './api.ts';
 import { liveChanged } from './connectionSlice.ts';
 import { useAppDispatch } from './store.ts';
 
@@ -10,43 +10,103 @@ type Tags = Parameters<typeof api.util.invalidateTags>[0];
 function staleTags(event: LiveEvent): Tags {
   switch (event.kind) {
     case 'tethers':
-      return [{ type: 'Tethers', id: event.documentId }, 'NeedsYou', 'Documents'];
+      return [{ type: 'Tethers', id: event.documentId }, 'NeedsYou', 'Documents', 'Ledger'];
     case 'sources':
       return ['Sources', 'Contents'];
     case 'document':
-      return [{ type: 'Document', id: event.documentId }, 'Documents', 'NeedsYou'];
+      return [{ type: 'Document', id: event.documentId }, 'Documents', 'NeedsYou', 'Ledger'];
     case 'log':
-      return ['Log'];
+      return ['Log', 'History'];
+    case 'jobs':
+      return ['Jobs'];
+    case 'beat':
+      return [];
     case 'resync':
-      return ['Documents', 'Document', 'Tethers', 'NeedsYou', 'Sources', 'Contents', 'Log', 'Me'];
+      return EVERYTHING;
   }
 }
 
-const RETRY_MS = 2_000;
+const EVERYTHING = [
+  'Documents',
+  'Document',
+  'Tethers',
+  'NeedsYou',
+  'Ledger',
+  'Sources',
+  'Contents',
+  'Log',
+  'History',
+  'Jobs',
+  'Me',
+] as const satisfies Tags;
 
-/** Listens to the server for as long as the screen is open, also after a lost connection or a restart. */
+const RETRY_MS = 2_000;
+/** The server says every few seconds that it is there: a stream that is silent for longer is dead without knowing it. */
+const SILENT_MS = 25_000;
+const CHECK_MS = 5_000;
+/** Events that come close together are answered as one. */
+const TOGETHER_MS = 40;
+
+/**
+ * Listens to the server for as long as the screen is open: also after a lost connection, a restart, or a sleep of the
+ * computer, after which the stream may look open and be dead.
+ */
 export function useLiveEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    let source: EventSource;
-    let timer: number | undefined;
+    let source: EventSource | null = null;
+    let retry: number | undefined;
+    let lastHeard = Date.now();
+    let stale: NonNullable<Tags>[number][] = [];
+    let together: number | undefined;
+    const answer = () => {
+      together = undefined;
+      const tags = stale;
+      stale = [];
+      dispatch(api.util.invalidateTags(tags));
+      dispatch(readingApi.util.invalidateTags(tags));
+    };
     const connect = () => {
-      source = new EventSource('/api/events');
-      source.onopen = () => dispatch(liveChanged(true));
-      source.onmessage = ({ data }: MessageEvent<string>) => {
+      window.clearTimeout(retry);
+      source?.close();
+      lastHeard = Date.now();
+      const stream = new EventSource('/api/events');
+      source = stream;
+      stream.onopen = () => dispatch(liveChanged(true));
+      stream.onmessage = ({ data }: MessageEvent<string>) => {
+        lastHeard = Date.now();
         const event = liveEventSchema.safeParse(JSON.parse(data));
-        if (event.success) dispatch(api.util.invalidateTags(staleTags(event.data)));
+        if (!event.success) return;
+        stale.push(...(staleTags(event.data) ?? []));
+        if (stale.length > 0) together ??= window.setTimeout(answer, TOGETHER_MS);
       };
-      source.onerror = () => {
+      stream.onerror = () => {
         dispatch(liveChanged(false));
         // The browser reconnects by itself unless the server refused: then a new stream starts with everything anew.
-        if (source.readyState === EventSource.CLOSED) timer = window.setTimeout(connect, RETRY_MS);
+        if (stream.readyState === EventSource.CLOSED) {
+          retry = window.setTimeout(connect, RETRY_MS);
+        }
       };
     };
+    const check = () => {
+      if (Date.now() - lastHeard < SILENT_MS) return;
+      dispatch(liveChanged(false));
+      connect();
+    };
+    const timer = window.setInterval(check, CHECK_MS);
+    const woken = () => {
+      if (document.visibilityState === 'visible') check();
+    };
+    document.addEventListener('visibilitychange', woken);
+    window.addEventListener('online', connect);
     connect();
     return () => {
-      window.clearTimeout(timer);
-      source.close();
+      window.clearInterval(timer);
+      window.clearTimeout(retry);
+      window.clearTimeout(together);
+      document.removeEventListener('visibilitychange', woken);
+      window.removeEventListener('online', connect);
+      source?.close();
     };
   }, [dispatch]);
 }

@@ -1,4 +1,4 @@
-import type { DocumentDetail, NeedsYou, SourceFolder, Tether } from '@tether/contract';
+import type { DocumentDetail, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
 import { Plus } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -6,6 +6,7 @@ import {
   faultOf,
   useCreateDocumentMutation,
   useDocumentsQuery,
+  useJobsQuery,
   useNeedsYouQuery,
   useSourcesQuery,
 } from '../app/api.ts';
@@ -59,9 +60,15 @@ function NeedsYouList() {
               {group[0]!.documentName}
             </Link>
           </h3>
+          {group[0]!.hold && (
+            <p className="bg-rope/15 px-2 py-1">
+              Held {group[0]!.hold.by && `by ${group[0]!.hold.by} `}
+              since <Moment at={group[0]!.hold.since} />
+            </p>
+          )}
           <ul className="divide-y divide-hairline">
-            {group.map(({ tether }) => (
-              <Need key={tether.id} tether={tether} />
+            {group.map(({ tether, hold }) => (
+              <Need key={tether.id} tether={tether} hold={hold} />
             ))}
           </ul>
         </div>
@@ -71,7 +78,7 @@ function NeedsYouList() {
 }
 
 /** One object that needs somebody, with the one thing to do about it. */
-function Need({ tether }: { tether: Tether }) {
+function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
   const { take, isTaking, refused } = useRefreshObjects();
   const { isAllowed, whyNot } = useMayChange();
   const place = `/documents/${tether.documentId}?object=${tether.id}`;
@@ -90,8 +97,9 @@ function Need({ tether }: { tether: Tether }) {
             {tether.summary ? `: ${tether.summary}` : ''} · <Moment at={tether.standingSince} />
           </p>
           {tether.reason && <p>{tether.reason.message}</p>}
+          {tether.waits && <p>It waits for somebody: {tether.waits.message}</p>}
         </div>
-        {tether.standing === 'behind' ? (
+        {tether.standing === 'behind' && !tether.waits && !hold ? (
           <Button
             disabled={!isAllowed || isTaking}
             title={whyNot}
@@ -183,8 +191,39 @@ function Card({ saved }: { saved: DocumentDetail }) {
         <span className="mt-1.5 block">
           <StandingBar counts={saved.standings} />
         </span>
+        {saved.hold && (
+          <span className="mt-1 block text-rope-dark">
+            Held {saved.hold.by && `by ${saved.hold.by} `}
+            since <Moment at={saved.hold.since} />
+          </span>
+        )}
       </Link>
     </li>
+  );
+}
+
+/** What is being read now, what waits for it, and what did not work and is tried again. */
+function Readings() {
+  const { data: jobs } = useJobsQuery();
+  if (!jobs) return null;
+  const { running, waiting, retrying, workers } = jobs;
+  const parts = [
+    ...running.map(({ path }) => `reading ${path}`),
+    ...(waiting > 0 ? [`${waiting} waiting to be read`] : []),
+  ];
+  return (
+    <div className="mt-1 text-muted">
+      <p role="status">
+        {parts.length > 0 ? parts.join(', ') : 'Everything that was saved has been read.'}
+        {workers.length > 1 && ` ${workers.length} processes share the work.`}
+      </p>
+      {retrying.map(({ path, times, next, reason }) => (
+        <p key={path} className="text-adrift">
+          {path} could not be dealt with ({reason}); tried {times === 1 ? 'once' : `${times} times`}
+          , again <Moment at={next} />.
+        </p>
+      ))}
+    </div>
   );
 }
 
@@ -197,6 +236,7 @@ function Folders() {
       <h2 id="folders" className="text-[18px] leading-6 font-semibold">
         Source folders
       </h2>
+      <Readings />
       <div className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(330px,1fr))] gap-4">
         {folders.map((folder) => (
           <Folder key={folder.id} folder={folder} />

@@ -27,6 +27,8 @@ interface Props {
   breaks?: readonly TableBreak[];
   /** Said above what goes on on another page. */
   continued?: string;
+  /** Cells of the sheet that changed since the person last looked, `row,column`. */
+  marks?: ReadonlySet<string> | null;
   /** What is picked of it: a cell, a row (column null), a column (row null). */
   picked?: { row: number | null; column: number | null } | null;
 }
@@ -45,10 +47,10 @@ export const CONTINUED_HEIGHT = 22;
  * columns stay out. Where pages break it goes on below, its header over it again.
  */
 export const PlacedTable = memo(function PlacedTable(props: Props) {
-  const { face, label, maxRows, breaks = [], continued, flash, picked } = props;
+  const { face, label, maxRows, breaks = [], continued, flash, picked, marks } = props;
   const { snapshot, layout, strips } = face;
   const grid = useMemo(() => gridOf(snapshot), [snapshot]);
-  const piece = (part: TablePart) => ({ face, grid, part, label, flash, picked });
+  const piece = (part: TablePart) => ({ face, grid, part, label, flash, picked, marks });
   const isShort = layout.heights.length <= SHORT_ROWS;
   return (
     <div className="placed-table" data-table>
@@ -131,7 +133,7 @@ function PageGap({ height, continued }: { height: number; continued: string | un
   );
 }
 
-interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked'> {
+interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 'marks'> {
   grid: (Cell | undefined)[][];
   part: TablePart;
   /** Whether its header stands over an earlier piece of the same rows already. */
@@ -140,7 +142,7 @@ interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked'> {
 
 /** One piece of a table: a header and rows, some columns. */
 const PartTable = memo(function PartTable(props: PartProps) {
-  const { face, grid, part, label, flash, picked, isRepeated = false } = props;
+  const { face, grid, part, label, flash, picked, marks, isRepeated = false } = props;
   const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
   const { widths, heights, fit } = layout;
@@ -171,6 +173,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
       // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
       const next = columns[at + 1];
       const isOver = cell?.type === 'text' && next === c + 1 && !isFilled(grid[r]![next]);
+      const isFresh = marks?.has(`${area.top + r},${area.left + c}`);
       const isPicked =
         picked &&
         (picked.row ?? r) === r &&
@@ -184,7 +187,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
           colSpan={cover?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
-          className={`${cellClass(cell, dress, room)} ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''}`}
+          className={`${cellClass(cell, dress, room)} ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
           style={
             cell?.ink || cell?.bar
               ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }

@@ -5,10 +5,10 @@ import {
   placedAttributesSchema,
   type Tether,
 } from '@tether/contract';
-import { cutsOf, type TableFace } from '@tether/core';
+import { type ChangeSlip, cutsOf, type TableFace } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { type MouseEvent, useCallback, useMemo, useState } from 'react';
-import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
+import { useCompareQuery, useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { CONTINUED_HEIGHT } from '../placed/PlacedTable.tsx';
@@ -115,6 +115,14 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
   const picked = useAppSelector(({ workbench }) =>
     workbench.picked?.tetherId === tetherId ? workbench.picked : null,
   );
+  const { data: fresh } = useCompareQuery(
+    { from: tether.lookedAt ?? '', to: tether.base },
+    { skip: tether.lookedAt === null },
+  );
+  const marks = useMemo(
+    () => (fresh && tether.lookedAt !== null ? freshCells(fresh) : null),
+    [fresh, tether.lookedAt],
+  );
   const [face, setFace] = useState<TableFace | null>(null);
   const onFace = useCallback(
     (face: TableFace | null) => {
@@ -139,6 +147,7 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
       label={tether.name}
       flash={flash}
       picked={picked}
+      marks={marks}
       breaks={breaks}
       continued={`${name}, continued`}
       onFace={onFace}
@@ -159,6 +168,15 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
         <CornerHandle isChart={form === 'chart'} onResize={onDress} />
       )}
     </div>
+  );
+}
+
+/** Cells of the sheet that a slip changed and that are there, `row,column`. */
+function freshCells(slip: ChangeSlip): Set<string> {
+  return new Set(
+    slip.rows.flatMap(({ after, cells }) =>
+      after === null ? [] : cells.map(({ column }) => `${after},${column}`),
+    ),
   );
 }
 

@@ -23,6 +23,7 @@ import { SheetGrid } from './SheetGrid.tsx';
 import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
 import { SourceList } from './SourceList.tsx';
+import { SourceModeSection } from './SourceModeSection.tsx';
 
 /** The sources: folders and files, the sheets as they are, and where their cells are used. */
 export default function Sources() {
@@ -190,6 +191,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
             ))}
           </ul>
         </section>
+        <SourceModeSection sourceId={id} />
         {contents.delimited && <DelimitedReadingPanel sourceId={id} guess={contents.delimited} />}
         {contents.charts.length > 0 && (
           <section aria-labelledby="charts">

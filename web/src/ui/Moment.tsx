@@ -5,9 +5,11 @@ export function Moment({ at }: { at: string }) {
   const date = new Date(at);
   const seconds = (Date.now() - date.getTime()) / 1000;
   const words =
-    seconds < 45
-      ? 'just now'
-      : seconds < 3600
+    Math.abs(seconds) < 45
+      ? seconds < 0
+        ? 'in a moment'
+        : 'just now'
+      : Math.abs(seconds) < 3600
         ? formatDistanceToNowStrict(date, { addSuffix: true })
         : isToday(date)
           ? `today, ${format(date, 'HH:mm')}`

@@ -5,6 +5,7 @@ const COLOURS: Record<StandingName, string> = {
   'in step': 'bg-in-step',
   behind: 'bg-behind',
   adrift: 'bg-adrift',
+  frozen: 'bg-frozen',
 };
 
 /** How many objects have each standing: a bar in their proportions, and the counts in words. */

@@ -1,6 +1,6 @@
 import type { StandingName } from '@tether/core';
 
-/** The glyph of a standing: full disc, half disc, broken ring. The word always stands beside it or in its label. */
+/** The glyph of a standing: full disc, half disc, broken ring, hexagon. The word always stands beside it or in its label. */
 export function StandingGlyph({ standing, size = 12 }: { standing: StandingName; size?: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 12 12" aria-hidden="true" className="shrink-0">
@@ -17,6 +17,7 @@ const GLYPHS: Record<StandingName, React.ReactNode> = {
       <path d="M6 1a5 5 0 0 0 0 10Z" fill="var(--color-behind)" />
     </>
   ),
+  frozen: <path d="M6 0.8 10.5 3.4V8.6L6 11.2 1.5 8.6V3.4Z" fill="var(--color-frozen)" />,
   adrift: (
     <circle
       cx="6"

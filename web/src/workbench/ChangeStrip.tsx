@@ -1,7 +1,8 @@
-import type { Tether } from '@tether/contract';
+import type { DocumentDetail, Tether } from '@tether/contract';
+import type { Choice } from '@tether/core';
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import { useSlipQuery } from '../app/api.ts';
+import { api, useSlipQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
@@ -10,31 +11,65 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { SlipTable } from './SlipTable.tsx';
+import { StandingNotes } from './StandingNotes.tsx';
+import { choiceWithout, keysOf } from './slipChoice.ts';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { cellFlashed, stripClosed } from './workbenchSlice.ts';
+
+/** Whether opening a document asks about this object. */
+export function asksOnOpening({ standing, mode, left, pinnedTo, waits }: Tether): boolean {
+  if (standing !== 'behind' || left || pinnedTo) return false;
+  return (mode.kind === 'on opening' && mode.how === 'ask') || waits !== null;
+}
+
+/** The changes of one object that are left, by the names of `slipChoice`; `all` for the object as a whole. */
+type Left = Record<string, ReadonlySet<string>>;
+const NOTHING: ReadonlySet<string> = new Set();
 
 /**
  * The strip at the bottom: what a refresh would change, object by object. On opening a document it is the question what
  * to do: take all, choose, or leave.
  */
-export function ChangeStrip(props: { behind: Tether[]; onShow: (tetherId: string) => void }) {
+export function ChangeStrip(props: {
+  saved: DocumentDetail;
+  behind: Tether[];
+  onShow: (tetherId: string) => void;
+}) {
   const strip = useAppSelector(({ workbench }) => workbench.strip);
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
-  const { take, isTaking, refused } = useRefreshObjects();
-  const [left, setLeft] = useState<string[] | null>(null);
+  const { take, leave, isTaking, refused } = useRefreshObjects();
+  const [left, setLeft] = useState<Left | null>(null);
   if (!strip) return null;
 
-  const shown = strip.only ? props.behind.filter(({ id }) => id === strip.only) : props.behind;
+  const { hold } = props.saved;
+  const shown = strip.only
+    ? props.behind.filter(({ id }) => id === strip.only)
+    : strip.reason === 'opening'
+      ? props.behind.filter(asksOnOpening)
+      : props.behind;
   const isChoosing = left !== null;
-  const chosen = shown.filter(({ id }) => !left?.includes(id));
+  const chosen = shown.filter(({ id }) => !left?.[id]?.has('all'));
   const close = () => {
     setLeft(null);
     dispatch(stripClosed());
   };
   const takeChosen = async () => {
-    await take(chosen);
+    const choices = new Map<string, Choice>();
+    for (const { id, base, pending } of chosen) {
+      const without = left?.[id];
+      if (!without || without.size === 0) continue;
+      const slip = await dispatch(
+        api.endpoints.slip.initiate({ id, base, pending: pending ?? '' }, { subscribe: false }),
+      );
+      if (slip.data) choices.set(id, choiceWithout(slip.data, without));
+    }
+    await take(chosen, choices);
     setLeft(null);
+  };
+  const leaveAll = async () => {
+    await leave(shown);
+    close();
   };
   const title =
     shown.length === 0
@@ -42,6 +77,8 @@ export function ChangeStrip(props: { behind: Tether[]; onShow: (tetherId: string
       : strip.reason === 'opening'
         ? `${shown.length} ${shown.length === 1 ? 'object has' : 'objects have'} changed in the source since the last refresh`
         : `Changes waiting in ${shown.length} ${shown.length === 1 ? 'object' : 'objects'}`;
+  const isPart = Object.values(left ?? {}).some((keys) => keys.size > 0);
+  const cannot = whyNot ?? (hold ? 'The document is held: release it first.' : undefined);
 
   return (
     <section
@@ -55,27 +92,38 @@ export function ChangeStrip(props: { behind: Tether[]; onShow: (tetherId: string
           <>
             <Button
               kind="primary"
-              disabled={!isAllowed || isTaking || chosen.length === 0}
-              title={whyNot}
+              disabled={!isAllowed || hold !== null || isTaking || chosen.length === 0}
+              title={cannot}
               onClick={() => void takeChosen()}
             >
               {isChoosing
-                ? `Take ${chosen.length} of ${shown.length}`
+                ? isPart
+                  ? 'Take what is ticked'
+                  : `Take ${chosen.length} of ${shown.length}`
                 : shown.length > 1
                   ? 'Take all'
                   : 'Take'}
             </Button>
-            {shown.length > 1 && !isChoosing && (
-              <Button onClick={() => setLeft([])} disabled={!isAllowed} title={whyNot}>
+            {!isChoosing && (
+              <Button
+                onClick={() => setLeft({})}
+                disabled={!isAllowed || hold !== null}
+                title={cannot}
+              >
                 Choose
               </Button>
             )}
-            <Button onClick={close}>Leave</Button>
+            {isChoosing && <Button onClick={() => setLeft(null)}>Choose nothing</Button>}
+            <Button
+              onClick={() => void leaveAll()}
+              disabled={!isAllowed || isTaking}
+              title={whyNot ?? 'Nobody is asked again until the source changes'}
+            >
+              Leave
+            </Button>
           </>
         )}
-        {shown.length === 0 && (
-          <IconButton icon={X} label="Close the change slip" onClick={close} />
-        )}
+        <IconButton icon={X} label="Close the change slip" onClick={close} />
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-4 py-2">
         {refused.map(({ id, fault }) => (
@@ -85,15 +133,8 @@ export function ChangeStrip(props: { behind: Tether[]; onShow: (tetherId: string
           <ObjectSlip
             key={tether.id}
             tether={tether}
-            tick={
-              isChoosing
-                ? {
-                    isOn: !left.includes(tether.id),
-                    set: (isOn) =>
-                      setLeft(isOn ? left.filter((id) => id !== tether.id) : [...left, tether.id]),
-                  }
-                : null
-            }
+            left={isChoosing ? (left[tether.id] ?? NOTHING) : null}
+            onLeft={(keys) => setLeft({ ...left, [tether.id]: keys })}
             onCell={({ row, column }) => {
               props.onShow(tether.id);
               dispatch(cellFlashed({ tetherId: tether.id, row, column, at: Date.now() }));
@@ -110,10 +151,12 @@ export function ChangeStrip(props: { behind: Tether[]; onShow: (tetherId: string
 
 function ObjectSlip(props: {
   tether: Tether;
-  tick: { isOn: boolean; set: (isOn: boolean) => void } | null;
+  /** What of it is left; null while nothing is chosen. */
+  left: ReadonlySet<string> | null;
+  onLeft: (keys: ReadonlySet<string>) => void;
   onCell: (cell: { row: number; column: number }) => void;
 }) {
-  const { tether, tick, onCell } = props;
+  const { tether, left, onLeft, onCell } = props;
   const { id, base, pending } = tether;
   const { data: slip } = useSlipQuery(
     { id, base, pending: pending ?? '' },
@@ -124,12 +167,24 @@ function ObjectSlip(props: {
       {tether.name} <span className="font-normal text-muted">{tether.summary}</span>
     </span>
   );
+  const set = (key: string, isOn: boolean) => {
+    const keys = new Set(left);
+    if (keys.delete('all')) for (const each of slip ? keysOf(slip) : []) keys.add(each);
+    if (isOn) keys.delete(key);
+    else keys.add(key);
+    // With every change left, the object is left as a whole.
+    const isNothing = slip !== undefined && keysOf(slip).every((each) => keys.has(each));
+    onLeft(isNothing ? new Set(['all']) : keys);
+  };
   return (
     <div className="mb-4">
       <div className="flex items-center gap-2">
         <StandingGlyph standing={tether.standing} />
-        {tick ? (
-          <Tick isOn={tick.isOn} onChange={tick.set}>
+        {left ? (
+          <Tick
+            isOn={!left.has('all')}
+            onChange={(isOn) => onLeft(isOn ? NOTHING : new Set(['all']))}
+          >
             {name}
           </Tick>
         ) : (
@@ -139,7 +194,15 @@ function ObjectSlip(props: {
           {tether.source.folder}/{tether.source.path}
         </span>
       </div>
-      {slip && <SlipTable slip={slip} label={`Changes in ${tether.name}`} onCell={onCell} />}
+      <StandingNotes tether={tether} />
+      {slip && (
+        <SlipTable
+          slip={slip}
+          label={`Changes in ${tether.name}`}
+          onCell={onCell}
+          ticks={left ? { isOn: (key) => !left.has(key) && !left.has('all'), set } : undefined}
+        />
+      )}
     </div>
   );
 }

@@ -1,13 +1,14 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { Columns2, PanelRight, Plus, Printer, RefreshCw } from 'lucide-react';
+import { Columns2, PanelRight, Pause, Plus, Printer, RefreshCw } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { useRenameDocumentMutation } from '../app/api.ts';
+import { useChangeDocumentMutation, useHoldMutation } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import type { SaveState } from '../report/TextSaver.ts';
 import { Button } from '../ui/Button.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
+import { Moment } from '../ui/Moment.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { panelShown, stripOpened } from './workbenchSlice.ts';
@@ -73,18 +74,62 @@ export function DocumentHeader({ saved, objects, saveState, onPlace, onAlongside
       >
         <Printer size={14} aria-hidden /> Print
       </Link>
+      <HoldButton saved={saved} />
       <Button onClick={onPlace} disabled={!isAllowed} title={whyNot}>
         <Plus size={15} aria-hidden /> Place
       </Button>
       <Button
         kind="primary"
-        disabled={!isAllowed || isTaking || behind.length === 0}
-        title={whyNot ?? (behind.length === 0 ? 'No object is behind its source' : undefined)}
+        disabled={!isAllowed || isTaking || behind.length === 0 || saved.hold !== null}
+        title={
+          whyNot ??
+          (saved.hold
+            ? 'The document is held: release it first'
+            : behind.length === 0
+              ? 'No object is behind its source'
+              : undefined)
+        }
         onClick={() => void takeAll()}
       >
         <RefreshCw size={14} aria-hidden /> Refresh{behind.length > 0 ? ` ${behind.length}` : ''}
       </Button>
     </section>
+  );
+}
+
+/** Keeps everything in the document from being refreshed, or lets it go. */
+function HoldButton({ saved }: { saved: DocumentDetail }) {
+  const { isAllowed, whyNot } = useMayChange();
+  const [hold, { isLoading }] = useHoldMutation();
+  const isHeld = saved.hold !== null;
+  return (
+    <Button
+      kind="quiet"
+      aria-pressed={isHeld}
+      disabled={!isAllowed || isLoading}
+      title={
+        whyNot ??
+        (isHeld ? undefined : 'Nothing in this document is refreshed until it is released')
+      }
+      className={isHeld ? 'border-rope bg-rope/10' : ''}
+      onClick={() => void hold({ id: saved.id, isHeld: !isHeld })}
+    >
+      <Pause size={14} aria-hidden /> {isHeld ? 'Release' : 'Hold'}
+    </Button>
+  );
+}
+
+/** Says that a document is held, by whom and since when. */
+export function HoldNote({ saved }: { saved: DocumentDetail }) {
+  if (!saved.hold) return null;
+  return (
+    <p role="status" className="border-b border-rope bg-rope/15 px-4 py-1.5">
+      <span className="font-semibold">
+        Held {saved.hold.by && `by ${saved.hold.by} `}
+        since <Moment at={saved.hold.since} />.
+      </span>{' '}
+      Nothing in this document is refreshed, automatically or by hand, until it is released.
+    </p>
   );
 }
 
@@ -103,7 +148,7 @@ function saveWords(state: SaveState): string {
 
 function NameInput({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boolean }) {
   const [name, setName] = useState(saved.name);
-  const [rename] = useRenameDocumentMutation();
+  const [rename] = useChangeDocumentMutation();
   useEffect(() => setName(saved.name), [saved.name]);
   const save = () => {
     const wanted = name.trim();

@@ -1,9 +1,24 @@
-import { isInline, type Tether } from '@tether/contract';
-import { describeReach, type Fault, REACH_WORDS } from '@tether/core';
+import { type DocumentDetail, isInline, type Tether } from '@tether/contract';
+import {
+  describeReach,
+  type Fault,
+  type Mode,
+  modeOf,
+  REACH_WORDS,
+  summariseSlip,
+  USUAL_MODE,
+} from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
-import { useChangeTetherMutation } from '../app/api.ts';
+import {
+  useChangeDocumentMutation,
+  useChangeTetherMutation,
+  useCompareQuery,
+  useLookedAtMutation,
+  useSetFrozenMutation,
+  useSourcesQuery,
+} from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { copyObject, moveObject, removeObject, selectObject } from '../report/objectCommands.ts';
@@ -11,15 +26,20 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
+import { NumberField } from '../ui/NumberField.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { FormSection } from './FormSection.tsx';
+import { HistorySection } from './HistorySection.tsx';
+import { ModeFields } from './ModeFields.tsx';
 import { PaperFields } from './PaperFields.tsx';
+import { StandingNotes } from './StandingNotes.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
 import { stripOpened } from './workbenchSlice.ts';
 
 interface Props {
+  saved: DocumentDetail;
   editor: Editor | null;
   /** The selected object, or null: then all of the document are listed. */
   selected: Tether | null;
@@ -29,7 +49,7 @@ interface Props {
 }
 
 /** The panel at the right: the selected object, or all of them. */
-export function Panel({ editor, selected, objects, onChangeReach }: Props) {
+export function Panel({ saved, editor, selected, objects, onChangeReach }: Props) {
   return (
     <aside
       aria-label={selected ? `Object ${selected.name}` : 'Objects'}
@@ -38,18 +58,20 @@ export function Panel({ editor, selected, objects, onChangeReach }: Props) {
       {selected ? (
         <ObjectPanel
           key={selected.id}
+          saved={saved}
           editor={editor}
           tether={selected}
           onChangeReach={() => onChangeReach(selected)}
         />
       ) : (
-        <ObjectList editor={editor} objects={objects} />
+        <ObjectList saved={saved} editor={editor} objects={objects} />
       )}
     </aside>
   );
 }
 
-function ObjectList({ editor, objects }: { editor: Editor | null; objects: Tether[] }) {
+function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objects: Tether[] }) {
+  const { saved, editor, objects } = props;
   const { isAllowed } = useMayChange();
   return (
     <div className="p-4">
@@ -82,6 +104,10 @@ function ObjectList({ editor, objects }: { editor: Editor | null; objects: Tethe
       {objects.length > 0 && (
         <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
       )}
+      <section className="mt-4 border-t border-hairline pt-3">
+        <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
+        <DocumentModes saved={saved} isAllowed={isAllowed} />
+      </section>
       {editor && (
         <div className="mt-4 border-b border-hairline">
           <PaperFields editor={editor} objects={objects} isAllowed={isAllowed} />
@@ -100,8 +126,48 @@ function Section({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeReach: () => void }) {
-  const { editor, tether, onChangeReach } = props;
+function DocumentModes({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boolean }) {
+  const [change] = useChangeDocumentMutation();
+  return (
+    <div className="flex flex-col gap-2">
+      <ModeFields
+        own={saved.mode ?? USUAL_MODE}
+        disabled={!isAllowed}
+        onChange={(mode) => void change({ id: saved.id, mode })}
+      />
+      <NumberField
+        label="Asks above"
+        value={saved.share}
+        unit="%"
+        min={1}
+        max={100}
+        disabled={!isAllowed}
+        onChange={(share) =>
+          share !== null && void change({ id: saved.id, share: Math.round(share) })
+        }
+      />
+      <p className="text-sm text-muted">
+        An automatic refresh that changes more of an object’s cells than that, empties it, loses a
+        header or brings errors waits until somebody looks.
+      </p>
+    </div>
+  );
+}
+
+function ObjectPanel(props: {
+  saved: DocumentDetail;
+  editor: Editor | null;
+  tether: Tether;
+  onChangeReach: () => void;
+}) {
+  const { saved, editor, tether, onChangeReach } = props;
+  const [changeTether] = useChangeTetherMutation();
+  const [setFrozen] = useSetFrozenMutation();
+  const { data: folders = [] } = useSourcesQuery();
+  const source = folders
+    .flatMap(({ sources }) => sources)
+    .find(({ id }) => id === tether.source.id);
+  const isFrozen = tether.standing === 'frozen';
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
@@ -139,12 +205,14 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
         {tether.reason && (
           <p className="mt-2 text-muted">The last good figures stay in the document.</p>
         )}
+        <StandingNotes tether={tether} />
+        <FreshNote tether={tether} />
         {tether.standing === 'behind' && (
-          <div className="mt-2 flex gap-2">
+          <div className="mt-2 flex flex-wrap gap-2">
             <Button
               kind="primary"
-              disabled={!isAllowed || isTaking}
-              title={whyNot}
+              disabled={!isAllowed || isTaking || saved.hold !== null}
+              title={whyNot ?? (saved.hold ? 'The document is held: release it first.' : undefined)}
               onClick={() => void take([tether])}
             >
               Refresh
@@ -157,13 +225,35 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
         {refused.map(({ id, fault }) => (
           <FaultNote key={id} fault={fault} className="mt-2" />
         ))}
+        <Button
+          kind="quiet"
+          className="mt-2 -ml-3"
+          disabled={!isAllowed || saved.hold !== null}
+          title={whyNot}
+          onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
+        >
+          {isFrozen ? 'Tie it again' : 'Freeze: keep what it shows'}
+        </Button>
       </Section>
       <Section title="When it refreshes">
-        <p>By hand: it waits until somebody takes the changes.</p>
-        <p className="text-muted">
+        <ModeFields
+          own={tether.modeFrom === 'object' ? tether.mode : null}
+          inherited={inheritedMode(tether, saved, source)}
+          disabled={!isAllowed}
+          onChange={(mode) => void changeTether({ id: tether.id, documentId: saved.id, mode })}
+        />
+        {tether.nextDue && (
+          <p className="mt-1 text-muted">
+            Next on {new Date(tether.nextDue).toLocaleString('en-GB', NEXT_FORMAT)}
+          </p>
+        )}
+        <p className="mt-1 text-muted">
           Last taken <Moment at={tether.refreshedAt} />
-          {tether.refreshedBy && ` by ${tether.refreshedBy}`}
+          {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}
         </p>
+      </Section>
+      <Section title="What it showed">
+        <HistorySection tether={tether} />
       </Section>
       {editor && (
         <Section title="How it looks">
@@ -204,6 +294,45 @@ function ObjectPanel(props: { editor: Editor | null; tether: Tether; onChangeRea
         </div>
       </Section>
     </>
+  );
+}
+
+const NEXT_FORMAT = { dateStyle: 'medium', timeStyle: 'short' } as const;
+
+/** What holds for an object where it says nothing itself. */
+function inheritedMode(
+  tether: Tether,
+  saved: DocumentDetail,
+  source: { mode: Mode | null } | undefined,
+): { mode: Mode; from: string } {
+  const { mode, from } = modeOf({
+    object: null,
+    source: source?.mode ?? null,
+    document: saved.mode,
+  });
+  return { mode, from: from === 'source' ? `the source ${tether.source.path}` : 'the document' };
+}
+
+/** What changed since this person last looked, until they say that they have. */
+function FreshNote({ tether }: { tether: Tether }) {
+  const { lookedAt, base, id, documentId } = tether;
+  const { data: slip } = useCompareQuery(
+    { from: lookedAt ?? '', to: base },
+    { skip: lookedAt === null },
+  );
+  const [tell] = useLookedAtMutation();
+  if (lookedAt === null || !slip) return null;
+  return (
+    <div className="mt-2 border-l-2 border-rope pl-2">
+      <p>
+        Since you last looked: {summariseSlip(slip)}. The cells are marked in the text; taken{' '}
+        <Moment at={tether.refreshedAt} />
+        {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}.
+      </p>
+      <Button className="mt-1" onClick={() => void tell({ documentId, tethers: [{ id, base }] })}>
+        I have looked
+      </Button>
+    </div>
   );
 }
 

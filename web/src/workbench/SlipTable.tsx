@@ -1,53 +1,86 @@
+import { Checkbox } from '@headlessui/react';
 import { type CellChange, type ChangeSlip, columnName, type RowChange } from '@tether/core';
+import { Check } from 'lucide-react';
+import type { ReactNode } from 'react';
+
+/** Which changes are taken; see `slipChoice`. */
+export interface SlipTicks {
+  isOn: (key: string) => boolean;
+  set: (key: string, isOn: boolean) => void;
+}
 
 interface Props {
   slip: ChangeSlip;
   label: string;
   /** Called with the cell of a row when it is clicked; without it rows cannot be clicked. */
   onCell?: (cell: { row: number; column: number }) => void;
+  /** Ticks to take some changes and leave others. */
+  ticks?: SlipTicks | undefined;
 }
 
 /** A change slip: totals first, then row by row each cell before → after with the difference. */
-export function SlipTable({ slip, label, onCell }: Props) {
+export function SlipTable({ slip, label, onCell, ticks }: Props) {
+  const tick = (key: string, name: string) =>
+    ticks && (
+      <td className="w-6 py-1 align-top">
+        <ChangeTick label={name} isOn={ticks.isOn(key)} onChange={(isOn) => ticks.set(key, isOn)} />
+      </td>
+    );
   return (
     <table aria-label={label} className="w-full border-collapse text-left">
       <thead>
         <tr className="border-b border-hairline text-sm text-muted">
+          {ticks && <th className="py-1" aria-label="Take" />}
           <th className="py-1 pr-3 font-semibold">Row</th>
           <th className="py-1 pr-3 font-semibold">Column</th>
           <th className="py-1 pr-3 text-right font-semibold">Before</th>
           <th className="w-5 py-1" aria-label="becomes" />
           <th className="py-1 pr-3 font-semibold">After</th>
-          <th className="py-1 text-right font-semibold">Difference</th>
+          <th className="py-1 pr-1 text-right font-semibold">Difference</th>
+          <th className="py-1 pl-2 text-right font-semibold">Per cent</th>
         </tr>
       </thead>
       <tbody>
         {slip.totals.map((total) => (
           <tr key={total.column} className="border-b border-hairline bg-mist/60 font-semibold">
+            {ticks && <td />}
             <td className="py-1 pr-3 pl-1">Total</td>
             <td className="py-1 pr-3">{total.header || columnName(total.column)}</td>
             <td className="py-1 pr-3 text-right">{total.before}</td>
             <td className="py-1 text-muted">→</td>
             <td className="py-1 pr-3">{total.after}</td>
             <td className="py-1 pr-1 text-right">{total.difference}</td>
+            <td />
           </tr>
         ))}
-        {slip.rows.map((row) =>
-          row.kind === 'changed'
-            ? row.cells.map((cell, index) => (
-                <ChangedCell
-                  key={`${row.after}-${cell.column}`}
-                  row={row}
-                  cell={cell}
-                  isFirst={index === 0}
-                  onCell={onCell}
-                />
-              ))
-            : wholeRow(row),
+        {slip.rows.map((row, at) =>
+          row.kind === 'changed' ? (
+            row.cells.map((cell, index) => (
+              <ChangedCell
+                key={`${row.after}-${cell.column}`}
+                row={row}
+                cell={cell}
+                isFirst={index === 0}
+                onCell={onCell}
+                tick={tick(
+                  `${at}:${cell.column}`,
+                  `Take ${cell.header || columnName(cell.column)} of ${row.label || `row ${row.after}`}`,
+                )}
+              />
+            ))
+          ) : row.kind === 'removed' && row.twin !== undefined ? null : (
+            <WholeRow
+              key={`${row.kind}-${row.before}-${row.after}`}
+              row={row}
+              from={row.twin === undefined ? null : (slip.rows[row.twin]?.before ?? null)}
+              tick={tick(`${at}`, `Take the row ${row.label}`)}
+            />
+          ),
         )}
         {slip.arrangement && (
           <tr className="border-b border-hairline">
-            <td colSpan={6} className="py-1 pl-1">
+            {tick('arrangement', 'Take widths, heights and merged cells')}
+            <td colSpan={7} className="py-1 pl-1">
               Widths, heights, hidden parts or merged cells changed.
             </td>
           </tr>
@@ -57,17 +90,38 @@ export function SlipTable({ slip, label, onCell }: Props) {
   );
 }
 
-function wholeRow(row: RowChange) {
-  const faces = row.cells.map((cell) => (row.kind === 'inserted' ? cell.after : cell.before)?.text);
+function ChangeTick(props: { label: string; isOn: boolean; onChange: (isOn: boolean) => void }) {
+  const { label, isOn, onChange } = props;
   return (
-    <tr key={`${row.kind}-${row.before}-${row.after}`} className="border-b border-hairline">
+    <Checkbox
+      checked={isOn}
+      onChange={onChange}
+      aria-label={label}
+      className={`mt-0.5 grid size-4 place-items-center rounded-[3px] border ${isOn ? 'border-deep bg-deep text-white' : 'border-muted bg-white'}`}
+    >
+      {isOn && <Check size={12} strokeWidth={3} aria-hidden />}
+    </Checkbox>
+  );
+}
+
+/** A row that came, went, or moved (from the row `from`). */
+function WholeRow(props: { row: RowChange; from: number | null; tick: ReactNode }) {
+  const { row, from, tick } = props;
+  const faces = row.cells.map((cell) => (row.kind === 'inserted' ? cell.after : cell.before)?.text);
+  const what =
+    from !== null
+      ? `Row moved, from row ${from}`
+      : row.kind === 'inserted'
+        ? 'Row inserted'
+        : 'Row removed';
+  return (
+    <tr className="border-b border-hairline">
+      {tick}
       <td className="py-1 pr-3 pl-1 align-top whitespace-nowrap">
         <RowName row={row} />
       </td>
-      <td colSpan={5} className="py-1">
-        <span className="font-semibold">
-          {row.kind === 'inserted' ? 'Row inserted' : 'Row removed'}
-        </span>
+      <td colSpan={6} className="py-1">
+        <span className="font-semibold">{what}</span>
         {faces.length > 0 && ': '}
         <span className={row.kind === 'removed' ? 'line-through decoration-muted' : ''}>
           {faces.filter(Boolean).join(' · ')}
@@ -91,8 +145,9 @@ function ChangedCell(props: {
   cell: CellChange;
   isFirst: boolean;
   onCell: Props['onCell'];
+  tick: ReactNode;
 }) {
-  const { row, cell, isFirst, onCell } = props;
+  const { row, cell, isFirst, onCell, tick } = props;
   const place = { row: row.before ?? 0, column: cell.column };
   const header = cell.header || columnName(cell.column);
   return (
@@ -100,6 +155,7 @@ function ChangedCell(props: {
       className={`border-b border-hairline ${onCell ? 'cursor-pointer hover:bg-rope/10' : ''}`}
       onClick={onCell && (() => onCell(place))}
     >
+      {tick}
       <td className="py-1 pr-3 pl-1 whitespace-nowrap">{isFirst && <RowName row={row} />}</td>
       <td className="py-1 pr-3">
         {onCell ? (
@@ -115,7 +171,7 @@ function ChangedCell(props: {
         )}
       </td>
       {cell.kind === 'look' ? (
-        <td colSpan={4} className="py-1 pr-1">
+        <td colSpan={5} className="py-1 pr-1">
           {cell.after?.text || 'The cell'} looks different
         </td>
       ) : (
@@ -124,8 +180,21 @@ function ChangedCell(props: {
           <td className="py-1 text-muted">→</td>
           <td className="py-1 pr-3 font-semibold">{cell.after?.text ?? 'empty'}</td>
           <td className="py-1 pr-1 text-right">{cell.difference}</td>
+          <td className="py-1 pl-2 text-right text-muted">{perCent(cell)}</td>
         </>
       )}
     </tr>
   );
+}
+
+/** By how much a number changed, of what it was; empty where that says nothing. */
+function perCent({ before, after }: CellChange): string {
+  if (before?.type !== 'number' || after?.type !== 'number') return '';
+  const [was, is] = [before.value as number, after.value as number];
+  // Shares are told in points already.
+  if (was === 0 || before.text.endsWith('%')) return '';
+  const change = ((is - was) / Math.abs(was)) * 100;
+  if (!Number.isFinite(change) || change === 0) return '';
+  const text = Math.abs(change) >= 10 ? change.toFixed(0) : change.toFixed(1);
+  return `${change > 0 ? '+' : '−'}${text.replace('-', '')} %`;
 }

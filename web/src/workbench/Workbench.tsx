@@ -9,7 +9,7 @@ import { OfferStrip } from '../alongside/OfferStrip.tsx';
 import { useIncomingCells } from '../alongside/useIncomingCells.ts';
 import { useObjectCells } from '../alongside/useObjectCells.ts';
 import { useShownSheet } from '../alongside/useShownSheet.ts';
-import { faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
+import { faultOf, useDocumentQuery, useOpenedMutation, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { Place } from '../place/Place.tsx';
@@ -18,9 +18,9 @@ import { ReportEditor } from '../report/ReportEditor.tsx';
 import { useAutosave } from '../report/useAutosave.ts';
 import type { GridView } from '../sources/SheetGrid.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { ChangeStrip } from './ChangeStrip.tsx';
+import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
 import { ConflictNote } from './ConflictNote.tsx';
-import { DocumentHeader } from './DocumentHeader.tsx';
+import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
 import { Panel } from './Panel.tsx';
 import {
   alongsideClosed,
@@ -101,13 +101,20 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
   useEffect(() => {
     dispatch(documentOpened());
   }, [dispatch]);
+  // What is to be refreshed on opening is, and what changes from now on is marked for this person.
+  const [opened] = useOpenedMutation();
+  useEffect(() => {
+    void opened(saved.id);
+  }, [opened, saved.id]);
   useEffect(() => {
     if (hasAsked.current || !editor || objects.length === 0) return;
     hasAsked.current = true;
-    if (behind.length > 0) dispatch(stripOpened({ reason: 'opening', only: null }));
+    if (!saved.hold && behind.some(asksOnOpening)) {
+      dispatch(stripOpened({ reason: 'opening', only: null }));
+    }
     const wanted = query.get('object');
     if (wanted) selectObject(editor, wanted);
-  }, [editor, objects, behind.length, dispatch, query]);
+  }, [editor, objects, behind, saved.hold, dispatch, query]);
 
   return (
     <div className="flex h-full flex-col">
@@ -123,6 +130,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
           dispatch(alongsideOpened({ sourceId: from?.source.id ?? null }));
         }}
       />
+      <HoldNote saved={saved} />
       {saveState.kind === 'conflict' && editor && (
         <ConflictNote
           fault={saveState.fault}
@@ -179,10 +187,11 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
             )}
           </div>
           {editor && <OfferStrip {...incoming} editor={editor} />}
-          <ChangeStrip behind={behind} onShow={showObject} />
+          <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
         </main>
         {(!alongside || hasPanel) && (
           <Panel
+            saved={saved}
             editor={editor}
             selected={objects.find(({ id }) => id === selected) ?? null}
             objects={objects}

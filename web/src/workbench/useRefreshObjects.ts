@@ -1,20 +1,24 @@
 import type { Tether } from '@tether/contract';
-import type { Fault } from '@tether/core';
+import type { Choice, Fault } from '@tether/core';
 import { useState } from 'react';
-import { api, faultOf, useRefreshMutation } from '../app/api.ts';
+import { api, faultOf, useLeaveMutation, useRefreshMutation } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 
-/** Refreshes objects to exactly the state that was shown, and keeps what was refused with its reason. */
+/** Takes or leaves changes of objects, exactly those that were shown, and keeps what was refused with its reason. */
 export function useRefreshObjects() {
   const dispatch = useAppDispatch();
   const [refresh] = useRefreshMutation();
+  const [leaveThem] = useLeaveMutation();
   const [isTaking, setTaking] = useState(false);
   const [refused, setRefused] = useState<{ id: string; fault: Fault }[]>([]);
-  const take = async (objects: readonly Tether[]) => {
+
+  const decide = async (
+    objects: readonly Tether[],
+    ask: () => ReturnType<typeof refresh> | ReturnType<typeof leaveThem>,
+  ) => {
     if (objects.length === 0) return;
     setTaking(true);
-    const tethers = objects.map(({ id, pending }) => ({ id, seen: pending }));
-    const result = await refresh({ tethers });
+    const result = await ask();
     // Only with the newest standings on the screen may somebody decide again.
     const documentIds = new Set(objects.map(({ documentId }) => documentId));
     await Promise.all(
@@ -29,5 +33,19 @@ export function useRefreshObjects() {
     );
     setTaking(false);
   };
-  return { take, isTaking, refused };
+  /** Takes everything, or of some objects only what was chosen. */
+  const take = (objects: readonly Tether[], choices?: ReadonlyMap<string, Choice>) =>
+    decide(objects, () =>
+      refresh({
+        tethers: objects.map(({ id, pending }) => {
+          const choice = choices?.get(id);
+          return { id, seen: pending, ...(choice ? { choice } : {}) };
+        }),
+      }),
+    );
+  const leave = (objects: readonly Tether[]) =>
+    decide(objects, () =>
+      leaveThem({ tethers: objects.map(({ id, pending }) => ({ id, seen: pending })) }),
+    );
+  return { take, leave, isTaking, refused };
 }

@@ -1,0 +1,50 @@
+import { type Fault, fault } from './fault.ts';
+import { headersOf } from './header.ts';
+import { type ChangeSlip, cellsBehind } from './merge.ts';
+import { type Cell, gridOf, type Snapshot } from './sheet.ts';
+
+/** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
+export const USUAL_SHARE = 50;
+
+/** Smaller objects do not wait for the share: one new figure of three is nothing out of the ordinary. */
+const FEW_CELLS = 8;
+
+/**
+ * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
+ * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`), more
+ * than `share` per cent of the cells changed (`waits-share`).
+ */
+export function harmOf(
+  before: Snapshot,
+  after: Snapshot,
+  slip: ChangeSlip,
+  share: number,
+): Fault | null {
+  const had = filled(before.cells);
+  const has = filled(after.cells);
+  if (had.length > 0 && has.length === 0) return fault('waits-empty');
+  const errors = countErrors(has) - countErrors(had);
+  if (errors > 0) {
+    return fault('waits-errors', { cells: errors === 1 ? 'One cell' : `${errors} cells` });
+  }
+  const now = new Set(headersOf(gridOf(after)));
+  const lost = headersOf(gridOf(before)).filter((header) => header !== '' && !now.has(header));
+  if (lost.length > 0) return fault('waits-headers', { headers: lost.join('”, “') });
+  const all = Math.max(had.length, has.length);
+  const changed = (cellsBehind(slip) / Math.max(1, all)) * 100;
+  if (had.length >= FEW_CELLS && changed > share) {
+    return fault('waits-share', {
+      changed: `${Math.min(100, Math.round(changed))}`,
+      share: `${share}`,
+    });
+  }
+  return null;
+}
+
+function filled(cells: readonly Cell[]): Cell[] {
+  return cells.filter(({ type }) => type !== 'blank');
+}
+
+function countErrors(cells: readonly Cell[]): number {
+  return cells.filter(({ type }) => type === 'error').length;
+}

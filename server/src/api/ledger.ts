@@ -1,0 +1,61 @@
+import {
+  ledgerActSchema,
+  ledgerPageQuerySchema,
+  logQuerySchema,
+  saveViewSchema,
+} from '@tether/contract';
+import { Router } from 'express';
+import { deleteView, listPeople, listViews, pageLedger, storeView } from '../db/ledger.ts';
+import { pageLog } from '../db/log.ts';
+import { currentPerson } from '../people/gate.ts';
+import type { Services } from '../services.ts';
+import { actOnMany } from '../tethers/many.ts';
+import { takeBack } from '../tethers/take-back.ts';
+import { answer, knownIdOnly, parseRequest } from './respond.ts';
+
+/** The ledger: every tether of every document, and what is done to many at once. */
+export function ledgerRoutes(services: Services): Router {
+  const { db } = services;
+  const router = Router();
+  router.param('id', knownIdOnly);
+  router.get('/', async (request, response) => {
+    const parsed = parseRequest(response, ledgerPageQuerySchema, request.query);
+    if (!parsed) return;
+    const { page, ...query } = parsed;
+    response.json(await pageLedger(db, query, page, currentPerson(response).id));
+  });
+  router.post('/act', async (request, response) => {
+    const body = parseRequest(response, ledgerActSchema, request.body);
+    if (body) response.json(await actOnMany(services, currentPerson(response).id, body));
+  });
+  router.get('/people', async (_request, response) => {
+    response.json(await listPeople(db));
+  });
+  router.get('/views', async (_request, response) => {
+    response.json(await listViews(db, currentPerson(response).id));
+  });
+  router.post('/views', async (request, response) => {
+    const body = parseRequest(response, saveViewSchema, request.body);
+    if (body) response.status(201).json(await storeView(db, currentPerson(response).id, body));
+  });
+  router.delete('/views/:id', async (request, response) => {
+    await deleteView(db, currentPerson(response).id, String(request.params.id));
+    response.status(204).end();
+  });
+  return router;
+}
+
+/** The log: what happened, and taking it back. */
+export function logRoutes(services: Services): Router {
+  const router = Router();
+  router.get('/', async (request, response) => {
+    const query = parseRequest(response, logQuerySchema, request.query);
+    if (query) response.json(await pageLog(services.db, query));
+  });
+  router.post('/:entry/take-back', async (request, response) => {
+    const entry = Number(request.params.entry);
+    const person = currentPerson(response);
+    answer(response, await takeBack(services, person.id, Number.isSafeInteger(entry) ? entry : 0));
+  });
+  return router;
+}

@@ -1,0 +1,86 @@
+import type { DatabaseConnection } from './db/database.ts';
+import { DatabaseFeed } from './events/feed.ts';
+import { EventHub } from './events/hub.ts';
+import { JobQueue } from './jobs/queue.ts';
+import { JobRunner } from './jobs/runner.ts';
+import { SourceKeeper } from './sources/keeper.ts';
+import { Locks } from './sources/locks.ts';
+import { lookAsked } from './sources/look.ts';
+import { startReader } from './sources/reader.ts';
+import { thinHistory } from './tethers/history.ts';
+import { refreshDue } from './tethers/modes.ts';
+
+/**
+ * What every process runs, server or worker: watching, jobs, reading threads and the feed of events. Everything they share
+ * is in the database.
+ */
+export class Engine {
+  readonly events = new EventHub();
+  readonly reader = startReader();
+  readonly locks: Locks;
+  readonly queue: JobQueue;
+  readonly keeper: SourceKeeper;
+  private readonly runner: JobRunner;
+  private readonly feed: DatabaseFeed;
+
+  constructor(
+    private readonly database: DatabaseConnection,
+    url: string,
+    kind: 'server' | 'worker',
+  ) {
+    const { db } = database;
+    this.locks = new Locks(url);
+    this.queue = new JobQueue(db, url);
+    const { locks, queue, reader } = this;
+    const means = { db, locks, queue, reader };
+    this.keeper = new SourceKeeper(means);
+    this.runner = new JobRunner(db, queue, kind, {
+      look: ({ data }) => lookAsked(means, data!.sourceId, { isForced: data!.isForced }),
+      timetable: async () => {
+        await refreshDue(means);
+      },
+      thin: () => thinHistory(means),
+    });
+    this.feed = new DatabaseFeed(
+      url,
+      {
+        events: (text) => this.events.publish(JSON.parse(text)),
+        jobs: () => this.runner.wake(),
+        folders: () => void this.keeper.syncFolders().catch(logged),
+        reset: () => void this.keeper.syncFolders().then(() => this.resync(), logged),
+      },
+      () => {
+        this.resync();
+        this.runner.wake();
+        void this.keeper.syncFolders().catch(logged);
+      },
+    );
+  }
+
+  /** Resolves when events are heard and jobs are done; the first look through the folders goes on meanwhile. */
+  async start({ watches = true } = {}): Promise<void> {
+    await this.queue.start();
+    await this.feed.start();
+    await this.runner.start();
+    if (watches) this.keeper.start().catch(logged);
+  }
+
+  async stop(): Promise<void> {
+    this.events.close();
+    await this.feed.stop();
+    await this.keeper.stop();
+    await this.runner.stop();
+    await this.queue.stop();
+    await this.reader.close();
+    await this.locks.close();
+    await this.database.close();
+  }
+
+  private resync(): void {
+    this.events.publish({ kind: 'resync' });
+  }
+}
+
+function logged(error: Error): void {
+  console.error('The engine:', error.message);
+}

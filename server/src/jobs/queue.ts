@@ -1,0 +1,156 @@
+import type { JobStates } from '@tether/contract';
+import { sql } from 'drizzle-orm';
+import PgBoss from 'pg-boss';
+import type { Database } from '../db/database.ts';
+import { askForLook } from '../db/sources.ts';
+import { listWorkers } from '../db/workers.ts';
+import { announce, signal } from '../events/announce.ts';
+
+/** Kinds of jobs. */
+export const QUEUES = {
+  /** Look at a source whose file changed. */
+  look: 'look',
+  /** Refresh what is due by timetable. */
+  timetable: 'timetable',
+  /** Thin out old states. */
+  thin: 'thin',
+} as const;
+export type QueueName = keyof typeof QUEUES;
+
+export interface LookJob {
+  sourceId: string;
+  /** Read it although its bytes are the same. */
+  isForced?: boolean;
+}
+
+/** A job that was fetched to be done. */
+export interface FetchedJob {
+  id: string;
+  name: QueueName;
+  data: LookJob | null;
+}
+
+/** The longest a job may take; one whose process went away before is given to others much sooner. */
+const EXPIRE_S = 300;
+
+/**
+ * The jobs that all processes share, kept in PostgreSQL by pg-boss. A look that waits is asked for once, however often its
+ * source changes meanwhile; a job that failed is tried again after a second, then after longer and longer.
+ */
+export class JobQueue {
+  private readonly boss: PgBoss;
+
+  constructor(
+    private readonly db: Database,
+    url: string,
+  ) {
+    this.boss = new PgBoss({
+      connectionString: url,
+      max: 4,
+      application_name: 'obedient-tether-jobs',
+      maintenanceIntervalSeconds: 60,
+      retentionDays: 3,
+      deleteAfterHours: 24,
+      archiveCompletedAfterSeconds: 3600,
+    });
+    this.boss.on('error', (error) => console.error(`The job queue: ${error.message}`));
+  }
+
+  async start(): Promise<void> {
+    await this.boss.start();
+    const retry = { retryLimit: 14, retryDelay: 1, retryBackoff: true, expireInSeconds: EXPIRE_S };
+    await this.boss.createQueue(QUEUES.look, { name: QUEUES.look, policy: 'short', ...retry });
+    for (const name of [QUEUES.timetable, QUEUES.thin]) {
+      await this.boss.createQueue(name, { name, policy: 'short', ...retry, retryLimit: 1 });
+    }
+    await this.boss.schedule(QUEUES.timetable, '* * * * *');
+    await this.boss.schedule(QUEUES.thin, '17 3 * * *');
+  }
+
+  async stop(): Promise<void> {
+    await this.boss.stop({ graceful: false, wait: true });
+  }
+
+  /** Asks for a look at a source. */
+  async askLook(sourceId: string, { isForced = false } = {}): Promise<void> {
+    await askForLook(this.db, sourceId);
+    await this.boss.send(
+      QUEUES.look,
+      { sourceId, ...(isForced ? { isForced } : {}) },
+      // A forced look must not be swallowed by a usual one that waits.
+      { singletonKey: isForced ? `${sourceId} forced` : sourceId },
+    );
+    await signal(this.db, 'jobs');
+    await announce(this.db, { kind: 'jobs' });
+  }
+
+  /** The next job of a kind, or null. It is then this process's to do. */
+  async fetch(name: QueueName): Promise<FetchedJob | null> {
+    const [job] = await this.boss.fetch<LookJob | null>(name, { batchSize: 1 });
+    return job ? { id: job.id, name, data: job.data } : null;
+  }
+
+  async complete({ name, id }: FetchedJob): Promise<void> {
+    await this.boss.complete(name, id);
+  }
+
+  /** Gives a job back to be tried again. */
+  async fail({ name, id }: Pick<FetchedJob, 'name' | 'id'>, reason: string): Promise<void> {
+    await this.boss.fail(name, id, { message: reason });
+    await announce(this.db, { kind: 'jobs' });
+  }
+
+  /** Forgets every job. */
+  async clear(): Promise<void> {
+    await this.boss.clearStorage();
+  }
+
+  /** Whether no look waits, runs or is to be tried again. */
+  async isIdle(): Promise<boolean> {
+    const { rows } = await this.db.execute(
+      sql`select 1 from pgboss.job where name = ${QUEUES.look} and state <= 'active' limit 1`,
+    );
+    return rows.length === 0;
+  }
+
+  /** What runs, what waits and who does it, for the screen. */
+  async states(): Promise<JobStates> {
+    const { rows } = await this.db.execute<{
+      id: string;
+      state: 'created' | 'retry' | 'active';
+      path: string | null;
+      started: Date | null;
+      times: number;
+      next: Date;
+      reason: string | null;
+    }>(sql`
+      select j.id, j.state, s.path, j.started_on as started, j.retry_count as times, j.start_after as next,
+        j.output ->> 'message' as reason
+      from pgboss.job j left join sources s on s.id::text = j.data ->> 'sourceId'
+      where j.name = ${QUEUES.look} and j.state <= 'active'
+      order by j.created_on limit 200`);
+    const workers = await listWorkers(this.db);
+    return {
+      running: rows
+        .filter(({ state }) => state === 'active')
+        .map(({ id, path, started }) => {
+          const worker = workers.find(({ jobs }) => jobs.includes(id));
+          return {
+            path: path ?? '',
+            since: new Date(started ?? Date.now()).toISOString(),
+            worker: worker ? `${worker.host}, process ${worker.pid}` : null,
+          };
+        }),
+      waiting: rows.filter(({ state }) => state === 'created').length,
+      retrying: rows
+        .filter(({ state }) => state === 'retry')
+        .map(({ path, times, next, reason }) => ({
+          path: path ?? '',
+          times: times + 1,
+          next: new Date(next).toISOString(),
+          reason: reason ?? '',
+        })),
+      workers: workers.map(({ host, pid, kind, jobs }) => ({ host, pid, kind, jobs: jobs.length })),
+    };
+  }
+}

@@ -1,0 +1,147 @@
+import { randomUUID } from 'node:crypto';
+import { hostname } from 'node:os';
+import type { Database } from '../db/database.ts';
+import { removeWorker, reportWorker, takeLostWorkers } from '../db/workers.ts';
+import { announce } from '../events/announce.ts';
+import type { FetchedJob, JobQueue, QueueName } from './queue.ts';
+
+type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
+
+/** Jobs done side by side. Reading is bounded by the reading threads; the rest of a job waits for the database. */
+const SLOTS = 4;
+/** How often is looked for jobs that nobody told of: those that are tried again. */
+const LOOK_EVERY_MS = 1_000;
+const BEAT_MS = 3_000;
+/** A process that was not seen for so long is gone. */
+const LOST_AFTER_S = 12;
+const DATABASE_AWAY_MS = 500;
+
+/**
+ * Does this process's share of the jobs, and says that it is there. A process that goes away without a word is noticed by
+ * the others, which take its jobs over.
+ */
+export class JobRunner {
+  private readonly id = randomUUID();
+  private readonly jobs = new Set<string>();
+  private readonly slots: Promise<void>[] = [];
+  private wakeups: (() => void)[] = [];
+  private beating: NodeJS.Timeout | null = null;
+  private isStopping = false;
+
+  constructor(
+    private readonly db: Database,
+    private readonly queue: JobQueue,
+    private readonly kind: 'server' | 'worker',
+    private readonly work: Work,
+  ) {}
+
+  async start(): Promise<void> {
+    await this.report();
+    this.beating = setInterval(() => void this.beat().catch(() => undefined), BEAT_MS);
+    for (let slot = 0; slot < SLOTS; slot++) this.slots.push(this.runSlot(slot === 0));
+  }
+
+  /** Ends when the jobs that run are done. */
+  async stop(): Promise<void> {
+    this.isStopping = true;
+    if (this.beating) clearInterval(this.beating);
+    this.wake();
+    await Promise.all(this.slots);
+    await removeWorker(this.db, this.id).catch(() => undefined);
+  }
+
+  /** A job may be there. */
+  wake(): void {
+    const waiting = this.wakeups;
+    this.wakeups = [];
+    for (const wake of waiting) wake();
+  }
+
+  /** Whether this process is doing something. */
+  get isBusy(): boolean {
+    return this.jobs.size > 0;
+  }
+
+  private async runSlot(isFirst: boolean): Promise<void> {
+    const names: QueueName[] = isFirst ? ['look', 'timetable', 'thin'] : ['look'];
+    while (!this.isStopping) {
+      let hasWorked = false;
+      try {
+        for (const name of names) {
+          const job = await this.queue.fetch(name);
+          if (!job) continue;
+          hasWorked = true;
+          await this.do(job);
+        }
+      } catch (error) {
+        if (!this.isStopping) console.error(`Fetching jobs: ${(error as Error).message}`);
+        await pause(DATABASE_AWAY_MS);
+      }
+      if (!hasWorked && !this.isStopping) await this.untilWoken();
+    }
+  }
+
+  private async do(job: FetchedJob): Promise<void> {
+    this.jobs.add(job.id);
+    try {
+      await this.report();
+      await this.work[job.name](job);
+      await this.settle(() => this.queue.complete(job));
+    } catch (error) {
+      console.error(`Job ${job.name}:`, error);
+      await this.settle(() => this.queue.fail(job, (error as Error).message));
+    } finally {
+      this.jobs.delete(job.id);
+      await announce(this.db, { kind: 'jobs' }).catch(() => undefined);
+    }
+  }
+
+  /** Says what became of a job; when the database is away, as soon as it is there again. */
+  private async settle(say: () => Promise<void>): Promise<void> {
+    while (!this.isStopping) {
+      try {
+        return await say();
+      } catch {
+        await pause(DATABASE_AWAY_MS);
+      }
+    }
+    await say().catch(() => undefined);
+  }
+
+  private async beat(): Promise<void> {
+    await this.report();
+    for (const lost of await takeLostWorkers(this.db, LOST_AFTER_S)) {
+      for (const id of lost.jobs) {
+        await this.queue.fail(
+          { name: 'look', id },
+          `process ${lost.pid} on ${lost.host} went away`,
+        );
+      }
+    }
+  }
+
+  private report(): Promise<void> {
+    const { id, kind } = this;
+    return reportWorker(this.db, {
+      id,
+      host: hostname(),
+      pid: process.pid,
+      kind,
+      jobs: [...this.jobs],
+    });
+  }
+
+  private untilWoken(): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, LOOK_EVERY_MS);
+      this.wakeups.push(() => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
+  }
+}
+
+function pause(milliseconds: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, milliseconds));
+}

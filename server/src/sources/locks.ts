@@ -1,0 +1,101 @@
+import { createHash } from 'node:crypto';
+import pg from 'pg';
+import { Serial } from './serial.ts';
+
+const ASK_AGAIN_MS = 40;
+
+/**
+ * Locks that hold over all processes (advisory locks of PostgreSQL, 13.3.5), on one connection of their own. When that
+ * connection is lost its locks are free for others; what was being done is then kept from harm by the numbers of readings.
+ */
+export class Locks {
+  private client: Promise<pg.Client> | null = null;
+  private readonly serial = new Serial();
+  private readonly held = new Set<string>();
+
+  constructor(private readonly url: string) {}
+
+  /** Does the work while nobody else anywhere does work under the same key; waits for its turn. */
+  run<T>(key: string, work: () => Promise<T>): Promise<T> {
+    return this.serial.run(key, async () => {
+      while (!(await this.take(key))) {
+        await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
+      }
+      try {
+        return await work();
+      } finally {
+        await this.release(key);
+      }
+    });
+  }
+
+  /** Does the work unless somebody is doing work under the same key; tells whether it was done. */
+  async tryRun(key: string, work: () => Promise<void>): Promise<boolean> {
+    if (this.serial.isBusy(key)) return false;
+    return this.serial.run(key, async () => {
+      if (!(await this.take(key))) return false;
+      try {
+        await work();
+      } finally {
+        await this.release(key);
+      }
+      return true;
+    });
+  }
+
+  /** Takes a lock to keep; false when another process has it. */
+  async take(key: string): Promise<boolean> {
+    if (this.held.has(key)) return true;
+    const client = await this.connected();
+    const { rows } = await client.query('select pg_try_advisory_lock($1::bigint) as taken', [
+      numberOf(key),
+    ]);
+    if (rows[0].taken) this.held.add(key);
+    return rows[0].taken;
+  }
+
+  /** Whether a lock that was taken to keep is still held. */
+  holds(key: string): boolean {
+    return this.held.has(key);
+  }
+
+  /** Gives a lock back. */
+  async release(key: string): Promise<void> {
+    if (!this.held.delete(key)) return;
+    const client = await this.connected();
+    await client.query('select pg_advisory_unlock($1::bigint)', [numberOf(key)]);
+  }
+
+  async close(): Promise<void> {
+    const client = await this.client?.catch(() => null);
+    this.client = null;
+    await client?.end();
+  }
+
+  private connected(): Promise<pg.Client> {
+    this.client ??= this.connect();
+    return this.client;
+  }
+
+  private async connect(): Promise<pg.Client> {
+    const client = new pg.Client({ connectionString: this.url, keepAlive: true });
+    const lost = () => {
+      this.client = null;
+      this.held.clear();
+    };
+    client.on('error', lost);
+    client.on('end', lost);
+    try {
+      await client.connect();
+    } catch (error) {
+      this.client = null;
+      throw error;
+    }
+    return client;
+  }
+}
+
+/** The 64-bit number that stands for a key. */
+function numberOf(key: string): string {
+  return createHash('sha256').update(key).digest().readBigInt64BE().toString();
+}

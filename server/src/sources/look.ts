@@ -1,0 +1,189 @@
+import { type Fault, fault, type Reach } from '@tether/core';
+import {
+  claimRecording,
+  type FolderRow,
+  findSource,
+  hasMarks,
+  isAskedSince,
+  nextReadingNumber,
+  type SourceRow,
+  setStamp,
+  storeMarks,
+  upsertSource,
+} from '../db/sources.ts';
+import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
+import { announce } from '../events/announce.ts';
+import type { Means } from '../means.ts';
+import { followSource, reachesOf, takenBy } from '../tethers/follow.ts';
+import { locate } from './locate.ts';
+import type { ReadingOutcome } from './reading.ts';
+import { settle } from './settle.ts';
+import { stampOf } from './stamp.ts';
+
+/** Faults that a save in progress can show for a moment; they are believed only when they last. */
+const PASSING: Fault['code'][] = [
+  'source-missing',
+  'source-empty',
+  'source-not-workbook',
+  'source-damaged',
+  'source-part-missing',
+  'source-unreadable',
+];
+const GRACE_MS = 700;
+
+/** The key under which work on a source is done alone, in all processes. */
+export function sourceKey(sourceId: string): string {
+  return `source ${sourceId}`;
+}
+
+/**
+ * Looks at a source that a job asks for: reads once what its tethers take and gives them their standing. When somebody
+ * is looking at it already, that one looks once more, and nothing is waited for here.
+ */
+export async function lookAsked(
+  means: Means,
+  sourceId: string,
+  { isForced = false } = {},
+): Promise<void> {
+  for (;;) {
+    let number = 0;
+    const hasLooked = await means.locks.tryRun(sourceKey(sourceId), async () => {
+      number = await lookAlone(means, sourceId, isForced);
+    });
+    if (!hasLooked || !(await isAskedSince(means.db, sourceId, number))) return;
+  }
+}
+
+/** Looks at a source now, and waits for it. */
+export async function lookNow(
+  means: Means,
+  sourceId: string,
+  { isForced = false } = {},
+): Promise<void> {
+  await means.locks.run(sourceKey(sourceId), () => lookAlone(means, sourceId, isForced));
+}
+
+/** Looks at these sources when their files are not as they were last seen, and waits for it. */
+export async function catchUp(means: Means, sourceIds: Iterable<string>): Promise<void> {
+  for (const id of new Set(sourceIds)) {
+    const found = await findSource(means.db, id);
+    if (!found) continue;
+    const path = `${found.folder.root}/${found.source.path}`;
+    if ((await stampOf(path)) === found.source.stamp) continue;
+    await settle(path);
+    await lookNow(means, id);
+  }
+}
+
+/** Gives every object out of a folder that went away its standing. */
+export async function recordOffline(
+  means: Means,
+  folder: FolderRow,
+  sources: readonly SourceRow[],
+): Promise<void> {
+  for (const source of sources) {
+    await means.locks.run(sourceKey(source.id), async () => {
+      const number = await nextReadingNumber(means.db);
+      await setStamp(means.db, source.id, null);
+      await record(means, folder, source, number, {
+        fault: fault('folder-offline', { folder: folder.name }),
+      });
+    });
+  }
+}
+
+/** Gives the number of the reading. */
+async function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<number> {
+  const { db } = means;
+  const number = await nextReadingNumber(db);
+  const found = await findSource(db, sourceId);
+  if (!found) return number;
+  const { folder, source } = found;
+  const tethers = (await listSourceTethers(db, sourceId)).filter(({ frozenAt }) => !frozenAt);
+  const reaches = reachesOf(tethers);
+  let read = await readSource(means, found, tethers, reaches, isForced);
+  if (!read.outcome.ok && PASSING.includes(read.outcome.fault.code) && source.hash !== null) {
+    await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
+    await settle(`${folder.root}/${source.path}`);
+    read = await readSource(means, found, tethers, reaches, isForced);
+  }
+  const { outcome, stamp } = read;
+  if (outcome.ok && outcome.value.isSame) await setStamp(db, sourceId, stamp);
+  else await record(means, folder, source, number, { outcome, reaches, stamp });
+  return number;
+}
+
+async function readSource(
+  { db, reader }: Means,
+  { folder, source }: { folder: FolderRow; source: SourceRow },
+  tethers: readonly TetherRow[],
+  reaches: Reach[],
+  isForced: boolean,
+): Promise<{ outcome: ReadingOutcome; stamp: string }> {
+  const stamp = await stampOf(`${folder.root}/${source.path}`);
+  const located = await locate(folder, source.path);
+  if (!located.ok) return { outcome: { ...located, hash: null, bytes: 0 }, stamp };
+  const isSettled =
+    !isForced &&
+    source.state === 'present' &&
+    tethers.every((row) => row.standing !== 'adrift') &&
+    (await hasMarks(db, source.id));
+  const outcome = await reader.read({
+    path: located.value,
+    shownPath: source.path,
+    reaches,
+    reading: source.reading,
+    withHeadings: true,
+    withMarks: true,
+    ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
+  });
+  return { outcome, stamp };
+}
+
+async function record(
+  { db }: Means,
+  folder: FolderRow,
+  source: SourceRow,
+  number: number,
+  seen: { fault: Fault } | { outcome: ReadingOutcome; reaches: Reach[]; stamp: string },
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    // What a later reading recorded is newer than what was read here.
+    if (!(await claimRecording(tx, source.id, number))) return;
+    const shown = { id: source.id, shownPath: `${folder.name}/${source.path}` };
+    if ('fault' in seen) {
+      await followSource(tx, shown, seen);
+      await announce(tx, { kind: 'sources' });
+      return;
+    }
+    const { outcome, reaches, stamp } = seen;
+    const hash = outcome.ok ? outcome.value.hash : outcome.hash;
+    await upsertSource(tx, {
+      folderId: source.folderId,
+      path: source.path,
+      state: outcome.ok
+        ? 'present'
+        : outcome.fault.code === 'source-missing'
+          ? 'missing'
+          : 'unreadable',
+      fault: outcome.ok ? null : outcome.fault,
+      hash,
+      stamp,
+      bytes: outcome.ok ? outcome.value.bytes : outcome.bytes,
+      ...(outcome.ok
+        ? {
+            sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })),
+            headings: outcome.value.headings,
+          }
+        : {}),
+      ...(hash === source.hash ? {} : { changedAt: new Date() }),
+    });
+    if (outcome.ok) await storeMarks(tx, source.id, outcome.value.marks);
+    await followSource(
+      tx,
+      shown,
+      outcome.ok ? takenBy(outcome.value, reaches) : { fault: outcome.fault },
+    );
+    await announce(tx, { kind: 'sources' });
+  });
+}

@@ -1,0 +1,45 @@
+import type { LedgerAct, LedgerOutcome } from '@tether/contract';
+import { ledgerIds } from '../db/ledger.ts';
+import { findTethers } from '../db/tethers.ts';
+import type { Services } from '../services.ts';
+import { setFrozen, setHold, setTetherModes } from './modes.ts';
+import { refreshTethers } from './refresh.ts';
+
+/** Does one thing to many tethers: those that are named, or all that a question to the ledger finds. */
+export async function actOnMany(
+  services: Pick<Services, 'db' | 'reader' | 'locks' | 'queue'>,
+  personId: string,
+  { selection, act }: LedgerAct,
+): Promise<LedgerOutcome> {
+  const { db } = services;
+  const ids = 'ids' in selection ? selection.ids : await ledgerIds(db, selection.query);
+  if (ids.length === 0) return { done: 0, refused: [] };
+  const rows = await findTethers(db, ids);
+  switch (act.kind) {
+    case 'refresh': {
+      // Those in step have nothing to take: that is no refusal when many are refreshed at once.
+      const wanted = rows.filter(({ standing }) => standing === 'behind' || standing === 'adrift');
+      if (wanted.length === 0) return { done: 0, refused: [] };
+      const tethers = wanted.map(({ id, pending }) => ({ id, seen: pending }));
+      const { refreshed, refused } = await refreshTethers(services, personId, { tethers });
+      const names = new Map(rows.map(({ id, name }) => [id, name]));
+      return {
+        done: refreshed.length,
+        refused: refused.map(({ id, fault }) => ({ id, name: names.get(id) ?? '', fault })),
+      };
+    }
+    case 'mode':
+      await setTetherModes(services, personId, ids, act.mode);
+      return { done: rows.length, refused: [] };
+    case 'hold': {
+      const documentIds = rows.map(({ documentId }) => documentId);
+      return { done: await setHold(services, personId, documentIds, act.isHeld), refused: [] };
+    }
+    case 'freeze':
+    case 'tie':
+      return {
+        done: await setFrozen(services, personId, ids, act.kind === 'freeze'),
+        refused: [],
+      };
+  }
+}

@@ -1,0 +1,70 @@
+import { fail, ok, type Result } from '@tether/core';
+import { findEntry, markTakenBack } from '../db/log.ts';
+import { lockTethers } from '../db/tethers.ts';
+import type { Services } from '../services.ts';
+import { showEarlier } from './history.ts';
+import { setDocumentModes, setFrozen, setHold, setSourceModes, setTetherModes } from './modes.ts';
+
+/**
+ * Takes a logged step back. A refresh can be taken back while its object still shows what it brought. Faults:
+ * `not-found`, `not-taken-back` with the reason, and those of going back.
+ */
+export async function takeBack(
+  services: Pick<Services, 'db' | 'queue'>,
+  personId: string,
+  entryId: number,
+): Promise<Result<null>> {
+  const { db, queue } = services;
+  const entry = await findEntry(db, entryId);
+  if (!entry) return fail('not-found', { what: 'log entry' });
+  const { undo } = entry;
+  if (!undo) return fail('not-taken-back', { why: 'nothing was changed by it' });
+  if (entry.takenBackAt) return fail('not-taken-back', { why: 'it was taken back before' });
+  const done = async (): Promise<Result<null>> => {
+    await markTakenBack(db, entryId);
+    return ok(null);
+  };
+  switch (undo.kind) {
+    case 'state': {
+      const { tetherId } = entry;
+      if (!tetherId) return fail('not-taken-back', { why: 'the object is gone' });
+      const shown = await db.transaction(async (tx) => {
+        const [row] = await lockTethers(tx, [tetherId]);
+        if (!row) return fail('not-taken-back', { why: 'the object is gone' });
+        if (row.base !== undo.to) {
+          return fail('not-taken-back', { why: 'the object shows something else since' });
+        }
+        const earlier = { snapshot: undo.from, reach: undo.reach, at: new Date(undo.at) };
+        const back = await showEarlier(tx, personId, row, earlier, 'taken back');
+        if (back.ok) await markTakenBack(tx, entryId);
+        return back;
+      });
+      if (!shown.ok) return shown;
+      await queue.askLook(shown.value.sourceId, { isForced: true });
+      return ok(null);
+    }
+    case 'mode': {
+      if (undo.of === 'object') await setTetherModes(services, personId, [undo.id], undo.before);
+      else {
+        const set = undo.of === 'document' ? setDocumentModes : null;
+        const result = set
+          ? await set(services, personId, undo.id, { mode: undo.before })
+          : await setSourceModes(services, personId, undo.id, undo.before);
+        if (!result.ok) return result;
+      }
+      return done();
+    }
+    case 'hold': {
+      if (!entry.documentId) return fail('not-taken-back', { why: 'the document is gone' });
+      const changed = await setHold(services, personId, [entry.documentId], undo.wasHeld);
+      if (changed === 0) return fail('not-taken-back', { why: 'somebody changed it since' });
+      return done();
+    }
+    case 'freeze': {
+      if (!entry.tetherId) return fail('not-taken-back', { why: 'the object is gone' });
+      const changed = await setFrozen(services, personId, [entry.tetherId], undo.wasFrozen);
+      if (changed === 0) return fail('not-taken-back', { why: 'somebody changed it since' });
+      return done();
+    }
+  }
+}
