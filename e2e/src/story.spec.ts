@@ -101,16 +101,22 @@ test('on opening a document that is behind: take all, choose, or leave', async (
   await expect(slip).toBeHidden();
   await expect(header(desk)).toContainText('2 behind');
 
+  // What was left is not asked again: it waits to be called for.
   await desk.reload();
+  await header(desk).getByRole('button', { name: 'See the changes' }).click();
+  await expect(slip).toContainText('Left by Ines Fallow');
   await slip.getByRole('button', { name: 'Choose' }).click();
   await slip.getByRole('checkbox', { name: /Planting counts/ }).uncheck();
   await slip.getByRole('button', { name: 'Take 1 of 2' }).click();
   await expect(cleat(desk, 'Boardwalk piles as driven')).toContainText('in step');
   await expect(cleat(desk, 'Planting counts by plot')).toContainText('behind');
 
+  // Nor does the desk, until the source changes again.
   await desk.getByRole('link', { name: 'Desk', exact: true }).click();
-  await needs.getByRole('button', { name: 'Refresh Planting counts by plot' }).click();
   await expect(needs).toContainText('every object is in step');
+  await product.save(COUNTS, [setCell('Counts', 'D8', 105)]);
+  await needs.getByRole('button', { name: 'Refresh Planting counts by plot' }).click();
+  await expect(card).not.toContainText('behind');
 });
 
 test('take all, and a click on a change lights up its cell', async ({ product, desk }) => {

@@ -12,6 +12,7 @@ export class Locks {
   private client: Promise<pg.Client> | null = null;
   private readonly serial = new Serial();
   private readonly held = new Set<string>();
+  private asking: Promise<unknown> = Promise.resolve();
 
   constructor(private readonly url: string) {}
 
@@ -46,12 +47,9 @@ export class Locks {
   /** Takes a lock to keep; false when another process has it. */
   async take(key: string): Promise<boolean> {
     if (this.held.has(key)) return true;
-    const client = await this.connected();
-    const { rows } = await client.query('select pg_try_advisory_lock($1::bigint) as taken', [
-      numberOf(key),
-    ]);
-    if (rows[0].taken) this.held.add(key);
-    return rows[0].taken;
+    const isTaken = await this.ask('select pg_try_advisory_lock($1::bigint) as answer', key);
+    if (isTaken) this.held.add(key);
+    return isTaken;
   }
 
   /** Whether a lock that was taken to keep is still held. */
@@ -62,14 +60,24 @@ export class Locks {
   /** Gives a lock back. */
   async release(key: string): Promise<void> {
     if (!this.held.delete(key)) return;
-    const client = await this.connected();
-    await client.query('select pg_advisory_unlock($1::bigint)', [numberOf(key)]);
+    await this.ask('select pg_advisory_unlock($1::bigint) as answer', key);
   }
 
   async close(): Promise<void> {
     const client = await this.client?.catch(() => null);
     this.client = null;
     await client?.end();
+  }
+
+  /** Asks one question after the other: a connection answers one at a time. */
+  private ask(question: string, key: string): Promise<boolean> {
+    const answer = this.asking.then(async () => {
+      const client = await this.connected();
+      const { rows } = await client.query<{ answer: boolean }>(question, [numberOf(key)]);
+      return rows[0]!.answer;
+    });
+    this.asking = answer.catch(() => undefined);
+    return answer;
   }
 
   private connected(): Promise<pg.Client> {

@@ -50,7 +50,7 @@ function NeedsYouList() {
       {needs?.length === 0 && (
         <p className="mt-3 flex items-center gap-2 text-muted">
           <StandingGlyph standing="in step" />
-          Nothing: every object is in step with its source.
+          Nothing: every object is in step, or was decided on.
         </p>
       )}
       {[...groups].map(([documentId, group]) => (

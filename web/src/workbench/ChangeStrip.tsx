@@ -113,7 +113,7 @@ export function ChangeStrip(props: {
                 Choose
               </Button>
             )}
-            {isChoosing && <Button onClick={() => setLeft(null)}>Choose nothing</Button>}
+            {isChoosing && <Button onClick={() => setLeft(null)}>Stop choosing</Button>}
             <Button
               onClick={() => void leaveAll()}
               disabled={!isAllowed || isTaking}
