@@ -1,4 +1,4 @@
-import type { DatabaseConnection } from './db/database.ts';
+import type { Database, DatabaseConnection } from './db/database.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
 import { JobQueue } from './jobs/queue.ts';
@@ -15,6 +15,7 @@ import { refreshDue } from './tethers/modes.ts';
  * is in the database.
  */
 export class Engine {
+  readonly db: Database;
   readonly events = new EventHub();
   readonly reader = startReader();
   readonly locks: Locks;
@@ -29,6 +30,7 @@ export class Engine {
     kind: 'server' | 'worker',
   ) {
     const { db } = database;
+    this.db = db;
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url);
     const { locks, queue, reader } = this;
@@ -58,10 +60,10 @@ export class Engine {
   }
 
   /** Resolves when events are heard and jobs are done; the first look through the folders goes on meanwhile. */
-  async start({ watches = true } = {}): Promise<void> {
+  async start({ watches = true, works = true } = {}): Promise<void> {
     await this.queue.start();
     await this.feed.start();
-    await this.runner.start();
+    if (works) await this.runner.start();
     if (watches) this.keeper.start().catch(logged);
   }
 

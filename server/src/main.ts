@@ -15,6 +15,9 @@ import { Locks } from './sources/locks.ts';
  * DEMO_REPORT (`short` for a demo whose report has two tables and nothing else). When it serves, it prints one line
  * `listening <port>`.
  *
+ * TETHER_JOBS=off leaves watching and reading to workers; TETHER_LOST_AFTER is the seconds after which a process that does
+ * not say that it is there counts as gone (12).
+ *
  * With `--worker` it serves nothing and does its share of the jobs, which other processes over the same database do too;
  * it prints `working`. With `--reset-demo` it restores the demo and ends.
  */
@@ -67,7 +70,8 @@ async function serve(): Promise<void> {
     hasDemo: true,
   };
   // Serving does not wait for the first look through the folders: what is known is shown meanwhile.
-  await engine.start();
+  const works = process.env.TETHER_JOBS !== 'off';
+  await engine.start({ works, watches: works });
   const server = createServer(buildApp(services, process.env.WEB_ROOT ?? null));
   server.listen(Number(process.env.PORT ?? 0), '127.0.0.1', () => {
     console.log(`listening ${(server.address() as AddressInfo).port}`);

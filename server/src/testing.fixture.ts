@@ -1,4 +1,5 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { rmSync } from 'node:fs';
+import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -10,24 +11,64 @@ import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce } from './demo/load.ts';
 import { Engine } from './engine.ts';
 
-/** A server of its own for a test file: own database in the test cluster, own copy of the demo's sources. */
-export async function startTestServer() {
+/** The demo, loaded once in a test file and copied for every server in it. */
+let loaded: Promise<{ database: string; sources: string }> | null = null;
+let servers = 0;
+
+function adminUrl(): string {
   const admin = process.env.TEST_DATABASE_URL;
   if (!admin) throw new Error('These tests need a database: run them with npm test.');
-  const name = `test_${process.pid}_${Date.now()}`;
-  await query(admin, `create database ${name}`);
-  const url = new URL(admin);
-  url.pathname = name;
-  const sources = await mkdtemp(join(tmpdir(), 'tether-sources-'));
-  const migrations = fileURLToPath(new URL('../migrations', import.meta.url));
-  const database = await connectDatabase(url.href, migrations);
-  const { db } = database;
-  const engine = new Engine(database, url.href, 'server');
-  const { events, reader, keeper, locks, queue } = engine;
-  await loadDemoOnce({ db, locks }, sources, 'short');
+  return admin;
+}
+
+function urlOf(database: string): string {
+  const url = new URL(adminUrl());
+  url.pathname = database;
+  return url.href;
+}
+
+const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
+
+async function loadOnce(): Promise<{ database: string; sources: string }> {
+  const database = `demo_${process.pid}_${Date.now()}`;
+  await query(adminUrl(), `create database ${database}`);
+  const sources = await mkdtemp(join(tmpdir(), 'tether-demo-'));
+  process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
+  const engine = new Engine(
+    await connectDatabase(urlOf(database), MIGRATIONS),
+    urlOf(database),
+    'server',
+  );
+  await loadDemoOnce({ db: engine.db, locks: engine.locks }, sources, 'short');
   await engine.start({ watches: false });
-  await keeper.start();
-  await keeper.idle();
+  await engine.keeper.start();
+  await engine.keeper.idle();
+  await engine.stop();
+  return { database, sources };
+}
+
+/** A server of its own for a test: own database in the test cluster, own copy of the demo's sources. */
+export async function startTestServer({ works = true } = {}) {
+  loaded ??= loadOnce();
+  const demo = await loaded;
+  const name = `test_${process.pid}_${Date.now()}_${servers++}`;
+  await query(adminUrl(), `create database ${name} template ${demo.database}`);
+  const url = urlOf(name);
+  const sources = await mkdtemp(join(tmpdir(), 'tether-sources-'));
+  await cp(demo.sources, sources, { recursive: true, preserveTimestamps: true });
+  await query(url, 'update source_folders set root = replace(root, $1, $2)', [
+    demo.sources,
+    sources,
+  ]);
+  const database = await connectDatabase(url, MIGRATIONS);
+  const { db } = database;
+  const engine = new Engine(database, url, 'server');
+  const { events, reader, keeper, locks, queue } = engine;
+  await engine.start({ watches: false, works });
+  if (works) {
+    await keeper.start();
+    await keeper.idle();
+  }
   const services = {
     db,
     reader,
@@ -44,7 +85,7 @@ export async function startTestServer() {
     ...services,
     app,
     sources,
-    url: url.href,
+    url,
     /** A client that is signed in. */
     async as(signInName: string) {
       const agent = supertest.agent(app);
@@ -53,16 +94,16 @@ export async function startTestServer() {
     },
     async stop() {
       await engine.stop();
-      await query(admin, `drop database ${name} with (force)`);
+      await query(adminUrl(), `drop database ${name} with (force)`);
       await rm(sources, { recursive: true, force: true });
     },
   };
 }
 
-async function query(url: string, sql: string): Promise<void> {
+async function query(url: string, sql: string, values: unknown[] = []): Promise<void> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  await client.query(sql);
+  await client.query(sql, values);
   await client.end();
 }
 

@@ -11,9 +11,9 @@ type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
 const SLOTS = 4;
 /** How often is looked for jobs that nobody told of: those that are tried again. */
 const LOOK_EVERY_MS = 1_000;
-const BEAT_MS = 3_000;
-/** A process that was not seen for so long is gone. */
-const LOST_AFTER_S = 12;
+/** A process that was not seen for so long is gone; longer than any pause of one that is not. */
+const LOST_AFTER_S = Number(process.env.TETHER_LOST_AFTER ?? 12);
+const BEAT_MS = Math.min(3_000, LOST_AFTER_S * 250);
 const DATABASE_AWAY_MS = 500;
 
 /**
@@ -89,7 +89,7 @@ export class JobRunner {
       await this.settle(() => this.queue.complete(job));
     } catch (error) {
       console.error(`Job ${job.name}:`, error);
-      await this.settle(() => this.queue.fail(job, (error as Error).message));
+      await this.settle(() => this.queue.fail(job, reasonOf(error)));
     } finally {
       this.jobs.delete(job.id);
       await announce(this.db, { kind: 'jobs' }).catch(() => undefined);
@@ -140,6 +140,12 @@ export class JobRunner {
       });
     });
   }
+}
+
+/** Why a job failed, in a line: what lies behind a failed query, not its text. */
+function reasonOf(error: unknown): string {
+  const { message, cause } = error as Error;
+  return (cause instanceof Error ? cause.message : message).slice(0, 200);
 }
 
 function pause(milliseconds: number): Promise<void> {

@@ -1,0 +1,212 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { fileURLToPath } from 'node:url';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import type { JobStates, LogEntry, RefreshResponse, SourceFolder, Tether } from '@tether/contract';
+import type { Cell } from '@tether/core';
+import { saveAsColleague, setCell } from '@tether/demo';
+import { sql } from 'drizzle-orm';
+import { findSnapshots } from './db/snapshots.ts';
+import { eventually, startTestServer } from './testing.fixture.ts';
+
+type TestServer = Awaited<ReturnType<typeof startTestServer>>;
+let server: TestServer;
+let ines: Awaited<ReturnType<TestServer['as']>>;
+let documentId: string;
+const workers: ChildProcess[] = [];
+
+async function begin(options?: { works: boolean }) {
+  server = await startTestServer(options);
+  ines = await server.as('ines');
+  documentId = (await ines.get('/api/documents')).body[0].id;
+}
+afterEach(async () => {
+  for (const worker of workers.splice(0)) worker.kill('SIGKILL');
+  await server?.stop();
+});
+
+/** A second process over the same database and folders, as `npm run worker` starts it. */
+async function startWorker(): Promise<ChildProcess> {
+  const worker = spawn(
+    process.execPath,
+    [fileURLToPath(new URL('../dist/main.js', import.meta.url)), '--worker'],
+    {
+      env: {
+        ...process.env,
+        DATABASE_URL: server.url,
+        MIGRATIONS: fileURLToPath(new URL('../migrations', import.meta.url)),
+        TETHER_LOST_AFTER: '2',
+      },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    },
+  );
+  workers.push(worker);
+  await new Promise<void>((resolve, reject) => {
+    createInterface({ input: worker.stdout! }).on(
+      'line',
+      (line) => line === 'working' && resolve(),
+    );
+    worker.on('exit', () => reject(new Error('The worker ended.')));
+  });
+  return worker;
+}
+
+const counts = () => join(server.sources, 'monitoring/planting-counts.xlsx');
+const tethers = async (): Promise<Tether[]> =>
+  (await ines.get(`/api/documents/${documentId}/tethers`)).body;
+const countsTether = async () =>
+  (await tethers()).find(({ name }) => name === 'Planting counts by plot')!;
+const log = async (): Promise<LogEntry[]> => (await ines.get('/api/log')).body.entries;
+const automatic = () =>
+  ines
+    .patch(`/api/documents/${documentId}`)
+    .send({ mode: { kind: 'automatic' } })
+    .expect(200);
+const jobs = async (): Promise<JobStates> => (await ines.get('/api/jobs')).body;
+/** Breaks every connection to the database, as a restart of it does. */
+const breakConnections = () =>
+  server.db
+    .execute(
+      sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
+    )
+    .catch(() => undefined);
+
+describe('with this process alone', () => {
+  beforeEach(() => begin(), 60_000);
+
+  test('two people who take the same refresh take it once', async () => {
+    const tam = await server.as('tam');
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    const { id, pending } = await eventually(countsTether, ({ standing }) => standing === 'behind');
+    const ask = { tethers: [{ id, seen: pending }] };
+    const answers: RefreshResponse[] = (
+      await Promise.all([
+        ines.post('/api/tethers/refresh').send(ask),
+        tam.post('/api/tethers/refresh').send(ask),
+      ])
+    ).map(({ body }) => body);
+    expect(answers.flatMap(({ refreshed }) => refreshed)).toEqual([id]);
+    expect(answers.flatMap(({ refused }) => refused.map(({ fault }) => fault.code))).toEqual([
+      'nothing-to-refresh',
+    ]);
+    expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(1);
+  });
+
+  test('a source that is replaced again and again while it is read is taken in whole states only', async () => {
+    await automatic();
+    // Both cells are saved together: no state may have one of the new and one of the old.
+    for (let value = 1; value <= 8; value++) {
+      await saveAsColleague(counts(), [
+        setCell('Counts', 'D8', value),
+        setCell('Counts', 'D9', value),
+      ]);
+    }
+    await eventually(countsTether, ({ standing, base }) => standing === 'in step' && base !== '');
+    await server.keeper.idle();
+    const { id } = await countsTether();
+    const states = (await ines.get(`/api/tethers/${id}/history`)).body as { snapshot: string }[];
+    const contents = await findSnapshots(
+      server.db,
+      states.map(({ snapshot }) => snapshot),
+    );
+    const pairs = states.map(({ snapshot }) => {
+      const { cells } = contents.get(snapshot)!;
+      const at = (row: number) =>
+        cells.find((cell: Cell) => cell.row === row && cell.column === 4)?.value;
+      return [at(8), at(9)];
+    });
+    expect(pairs[0]).toEqual([8, 8]);
+    for (const [one, other] of pairs.slice(0, -1)) expect(one).toBe(other);
+  });
+
+  test('when the database breaks all connections, the objects come to stand as their sources', async () => {
+    await automatic();
+    await breakConnections();
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    await breakConnections();
+    const taken = await eventually(
+      async () => (await server.db.execute(sql`select refreshed_how from tethers`)).rows,
+      (rows) => rows.some(({ refreshed_how: how }) => how === 'automatically'),
+      20_000,
+    );
+    expect(taken).toHaveLength(2);
+    await server.keeper.idle();
+    expect(await countsTether()).toMatchObject({ standing: 'in step' });
+    expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(1);
+  });
+
+  test('a job that fails is tried again, and says so meanwhile', async () => {
+    await automatic();
+    // A table that refuses to be written: what a full disk of the database looks like.
+    await server.db.execute(
+      sql`alter table log_entries add constraint full_disk check (kind <> 'refreshed') not valid`,
+    );
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    const states = await eventually(jobs, ({ retrying }) => retrying.length > 0);
+    expect(states.retrying[0]).toMatchObject({ path: 'planting-counts.xlsx' });
+    expect(await countsTether()).toMatchObject({ standing: 'in step', refreshedHow: 'by hand' });
+    await server.db.execute(sql`alter table log_entries drop constraint full_disk`);
+    await eventually(countsTether, ({ refreshedHow }) => refreshedHow === 'automatically', 20_000);
+    await eventually(
+      jobs,
+      ({ retrying, waiting, running }) => retrying.length + waiting + running.length === 0,
+    );
+  });
+});
+
+describe('with workers', () => {
+  beforeEach(() => begin({ works: false }), 60_000);
+
+  test('they share the work, and each change is taken once', async () => {
+    await Promise.all([startWorker(), startWorker()]);
+    await automatic();
+    expect(
+      (await eventually(jobs, ({ workers: known }) => known.length === 2)).workers,
+    ).toMatchObject([{ kind: 'worker' }, { kind: 'worker' }]);
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    await saveAsColleague(join(server.sources, 'works/boardwalk-piles.xlsx'), [
+      setCell('Piles', 'E5', 2.5),
+    ]);
+    await eventually(
+      tethers,
+      (all) => all.every(({ refreshedHow }) => refreshedHow === 'automatically'),
+      20_000,
+    );
+    await server.keeper.idle();
+    expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(2);
+  });
+
+  test('one that is killed in the middle of a refresh leaves old or new, and another goes on', async () => {
+    const first = await startWorker();
+    await automatic();
+    // Whoever changes the tether waits for this transaction: the worker stands in the middle of its own.
+    const { id, base } = await countsTether();
+    let release = () => {};
+    const held = server.db.transaction(async (tx) => {
+      await tx.execute(sql`select 1 from tethers where id = ${id} for update`);
+      await new Promise<void>((resolve) => {
+        release = resolve;
+      });
+    });
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    await eventually(jobs, ({ running }) => running.length === 1, 20_000);
+    first.kill('SIGKILL');
+    release();
+    await held;
+    expect((await countsTether()).base).toBe(base);
+    await startWorker();
+    await eventually(countsTether, ({ refreshedHow }) => refreshedHow === 'automatically', 30_000);
+    await eventually(
+      jobs,
+      (states) => states.running.length + states.waiting + states.retrying.length === 0,
+      30_000,
+    );
+    expect((await jobs()).workers).toHaveLength(1);
+    expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(1);
+    const folders = (await ines.get('/api/sources')).body as SourceFolder[];
+    expect(
+      folders.flatMap(({ sources }) => sources).every(({ state }) => state === 'present'),
+    ).toBe(true);
+  });
+});
