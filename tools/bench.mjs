@@ -5,7 +5,8 @@ import { ROOT } from './setup/paths.mjs';
 import { run } from './setup/say.mjs';
 
 /**
- * `npm run bench`: the benchmarks, side by side; first the screens in the browser, then the work behind them. `--screens`
+ * `npm run bench`: the benchmarks, side by side; first the screens in the browser, then the keeping of
+ * tethers with a database, then the work behind them. `--screens`
  * measures the screens alone, and keeps nothing.
  */
 await installDebianPackages();
@@ -22,6 +23,12 @@ await locked('test', async () => {
     cwd: ROOT,
     env: { ...process.env, TEST_DATABASE_URL: cluster.url, CHROMIUM: chromium() ?? '' },
   });
+  if (!words.includes('--screens')) {
+    await run(process.execPath, ['--import', 'tsx', join(ROOT, 'bench/src/keeping.ts')], {
+      cwd: ROOT,
+      env: { ...process.env, TEST_DATABASE_URL: cluster.url },
+    });
+  }
   await cluster.stop();
 });
 if (words.includes('--screens')) process.exit(0);

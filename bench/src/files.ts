@@ -50,7 +50,8 @@ function numbersFrom(seed: number): () => number {
   };
 }
 
-function workbook(rows: number, columns: number, seed: number): Uint8Array {
+/** A workbook with one sheet of texts in its first column and numbers beside them; another seed gives other numbers. */
+export function workbook(rows: number, columns: number, seed: number): Uint8Array {
   const next = numbersFrom(seed);
   const parts: string[] = [];
   for (let row = 1; row <= rows; row++) {
