@@ -1,4 +1,4 @@
 export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.ts';
 export type { OpenSource } from './source.ts';
 export { takeChart } from './take-chart.ts';
-export { takeReach } from './take-reach.ts';
+export { takeReach, takeReaches } from './take-reach.ts';

@@ -1,6 +1,9 @@
 import {
+  type Area,
   areasOfChart,
   type ChartReach,
+  cellCount,
+  cutSnapshot,
   describeReach,
   fail,
   type HeaderCell,
@@ -116,12 +119,59 @@ export async function takeReach(
   reach: Reach,
   options: { look?: boolean } = {},
 ): Promise<Result<Taken>> {
-  if (reach.kind === 'chart') return takeChartReach(source, reach, options);
-  const resolved = await resolve(source, reach);
-  if (!resolved.ok) return resolved;
-  const limited = limitReach(resolved.value);
-  if (!limited.ok) return limited;
-  const { sheet, area } = limited.value;
-  const snapshot = await source.readArea(sheet, area, options);
-  return snapshot.ok ? ok(takeFrom(snapshot.value, limited.value, reach)) : snapshot;
+  const [taken] = await takeReaches(source, [reach], options);
+  return taken!;
+}
+
+/** How much more than the wanted cells may be read, where one reading of a sheet serves several reaches. */
+const MOST_BETWEEN = 4;
+const MOST_TOGETHER = 400_000;
+
+/** What each of several reaches takes, in their order. Reaches that lie near each other on a sheet are read as one. */
+export async function takeReaches(
+  source: OpenSource,
+  reaches: readonly Reach[],
+  options: { look?: boolean } = {},
+): Promise<Result<Taken>[]> {
+  const taken: Result<Taken>[] = [];
+  const bySheet = new Map<string, { at: number; resolved: ResolvedReach }[]>();
+  for (const [at, reach] of reaches.entries()) {
+    if (reach.kind === 'chart') {
+      taken[at] = await takeChartReach(source, reach, options);
+      continue;
+    }
+    const found = await resolve(source, reach);
+    const resolved = found.ok ? limitReach(found.value) : found;
+    if (!resolved.ok) taken[at] = resolved;
+    else {
+      const { sheet } = resolved.value;
+      bySheet.set(sheet, [...(bySheet.get(sheet) ?? []), { at, resolved: resolved.value }]);
+    }
+  }
+  for (const [sheet, wanted] of bySheet) {
+    const areas = wanted.map(({ resolved }) => resolved.area);
+    const together = areas.reduce(around);
+    const cells = areas.reduce((sum, area) => sum + cellCount(area), 0);
+    const isNear =
+      wanted.length > 1 && cellCount(together) <= Math.min(MOST_TOGETHER, cells * MOST_BETWEEN);
+    const whole = isNear ? await source.readArea(sheet, together, options) : null;
+    for (const { at, resolved } of wanted) {
+      const read = whole?.ok ? whole : await source.readArea(sheet, resolved.area, options);
+      // Cut in either case: what was read alone and together must come out the same to the letter.
+      taken[at] = read.ok
+        ? ok(takeFrom(cutSnapshot(read.value, resolved.area), resolved, reaches[at]!))
+        : read;
+    }
+  }
+  return taken;
+}
+
+/** The smallest area that holds both. */
+function around(a: Area, b: Area): Area {
+  return {
+    top: Math.min(a.top, b.top),
+    left: Math.min(a.left, b.left),
+    bottom: Math.max(a.bottom, b.bottom),
+    right: Math.max(a.right, b.right),
+  };
 }

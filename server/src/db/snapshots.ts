@@ -26,17 +26,42 @@ function hashText(text: string): string {
 
 /** Stores a snapshot unless it is there already, and returns its hash. */
 export async function storeSnapshot(db: Database, content: Snapshot): Promise<string> {
-  const text = JSON.stringify(content);
-  const hash = hashText(text);
+  const [hash] = await storeSnapshots(db, [content]);
+  return hash!;
+}
+
+/** Stores snapshots unless they are there already, and returns their hashes in the same order. */
+export async function storeSnapshots(
+  db: Database,
+  contents: readonly Snapshot[],
+): Promise<string[]> {
+  if (contents.length === 0) return [];
+  const texts = contents.map((content) => JSON.stringify(content));
+  const hashes = texts.map(hashText);
   // Touching what is there keeps it from being swept away before it is used (see `sweepSnapshots`).
-  const known = await db.execute(
-    sql`select 1 from ${snapshots} where hash = ${hash} for key share`,
+  const known = await db
+    .select({ hash: snapshots.hash })
+    .from(snapshots)
+    .where(inArray(snapshots.hash, hashes))
+    .for('key share');
+  const isKnown = new Set(known.map(({ hash }) => hash));
+  const rows = await Promise.all(
+    contents.flatMap(({ sheet, area }, at) => {
+      const hash = hashes[at]!;
+      if (isKnown.has(hash)) return [];
+      isKnown.add(hash);
+      return [
+        compress(texts[at]!, QUALITY).then((packed) => ({
+          hash,
+          sheet,
+          area,
+          packed: Buffer.concat([Buffer.from([BROTLI]), packed]),
+        })),
+      ];
+    }),
   );
-  if (known.rowCount) return hash;
-  const packed = Buffer.concat([Buffer.from([BROTLI]), await compress(text, QUALITY)]);
-  const { sheet, area } = content;
-  await db.insert(snapshots).values({ hash, sheet, area, packed }).onConflictDoNothing();
-  return hash;
+  if (rows.length > 0) await db.insert(snapshots).values(rows).onConflictDoNothing();
+  return hashes;
 }
 
 /** The snapshots with these hashes. */

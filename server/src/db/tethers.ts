@@ -313,6 +313,27 @@ export async function updateTether(
   await db.update(tethers).set(values).where(eq(tethers.id, id));
 }
 
+/** Gives tethers the same values, and each a base of its own. */
+export async function updateBases(
+  db: Database,
+  bases: readonly { id: string; base: string }[],
+  values: Partial<typeof tethers.$inferInsert>,
+): Promise<void> {
+  if (bases.length === 0) return;
+  const pairs = sql.join(
+    bases.map(({ id, base }) => sql`(${id}::uuid, ${base}::text)`),
+    sql`, `,
+  );
+  const ids = bases.map(({ id }) => id);
+  await db
+    .update(tethers)
+    .set({
+      ...values,
+      base: sql`(select v.base from (values ${pairs}) as v (id, base) where v.id = ${tethers.id})`,
+    })
+    .where(inArray(tethers.id, ids));
+}
+
 /** Records which of the document's tethers stand in its text; gives those that came into it. */
 export async function setPlaced(
   tx: Database,

@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { fail, fault, ok, type Result } from '@tether/core';
-import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
+import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
@@ -101,8 +101,7 @@ async function readAll(
   bytes: number,
 ): Promise<ReadingOutcome> {
   try {
-    const taken: Reading['taken'] = [];
-    for (const reach of request.reaches) taken.push(await takeReach(source, reach));
+    const taken = await takeReaches(source, request.reaches);
     const areas: Reading['areas'] = [];
     for (const { sheet, area } of request.areas ?? [])
       areas.push(await source.readArea(sheet, area));

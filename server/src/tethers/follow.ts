@@ -15,7 +15,7 @@ import {
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
-import { findSnapshots, hashSnapshot, storeSnapshot } from '../db/snapshots.ts';
+import { findSnapshots, hashSnapshot, storeSnapshots } from '../db/snapshots.ts';
 import {
   findRules,
   listSourceTethers,
@@ -71,13 +71,18 @@ export async function followSource(
     tx,
     rows.map(({ id }) => id),
   );
-  const taking: Taking[] = [];
-  for (const row of rows) {
+  const judged = rows.flatMap((row) => {
     const now =
       typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
-    if (now === null) continue;
+    return now === null ? [] : [{ row, next: judge(row, bases.get(row.base), now) }];
+  });
+  await storeSnapshots(
+    tx,
+    judged.flatMap(({ next }) => (next.snapshot ? [next.snapshot] : [])),
+  );
+  const taking: Taking[] = [];
+  for (const { row, next } of judged) {
     const base = bases.get(row.base);
-    const next = await judge(tx, row, base, now);
     const isNew = next.pending !== row.pending || next.standing !== row.standing;
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
@@ -208,12 +213,7 @@ interface Judgement
   snapshot?: Snapshot;
 }
 
-async function judge(
-  tx: Database,
-  row: TetherRow,
-  base: Snapshot | undefined,
-  now: Result<Taken>,
-): Promise<Judgement> {
+function judge(row: TetherRow, base: Snapshot | undefined, now: Result<Taken>): Judgement {
   const warnings = now.ok ? now.value.warnings : row.warnings;
   const inStep: Judgement = {
     standing: 'in step',
@@ -227,14 +227,15 @@ async function judge(
   // What was pending is kept out: nobody can say whether it still holds.
   if (!now.ok) return { ...inStep, standing: 'adrift', reason: now.fault };
   const { snapshot } = now.value;
-  if (hashSnapshot(snapshot) === row.base) return inStep;
+  const hash = hashSnapshot(snapshot);
+  if (hash === row.base) return inStep;
   const standing = standingOf(base!, ok(snapshot));
   if (standing.name !== 'behind') return inStep;
   const { slip } = standing;
   return {
     ...inStep,
     standing: 'behind',
-    pending: await storeSnapshot(tx, snapshot),
+    pending: hash,
     summary: summariseSlip(slip),
     behindBy: cellsBehind(slip),
     slip,

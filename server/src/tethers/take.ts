@@ -12,7 +12,7 @@ import type { Database } from '../db/database.ts';
 import { insertStates } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
 import type { TetherRow } from '../db/tethers.ts';
-import { updateTether } from '../db/tethers.ts';
+import { updateBases, updateTether } from '../db/tethers.ts';
 
 /** What an object is to show from now on. */
 export interface Taking {
@@ -48,26 +48,46 @@ export async function takeStates(
   takings: readonly Taking[],
   { personId, how, kind }: Taker,
 ): Promise<void> {
+  if (takings.length === 0) return;
   const now = new Date();
+  const inStep = {
+    pending: null,
+    standing: 'in step' as const,
+    summary: null,
+    behindBy: 0,
+    reason: null,
+    waits: null,
+    leftHash: null,
+    leftBy: null,
+    leftAt: null,
+    pinnedTo: null,
+    standingSince: now,
+    refreshedAt: now,
+    refreshedBy: personId,
+    refreshedHow: how,
+  };
+  const plain = takings.filter(({ pending, reach }) => !pending && !reach);
+  await updateBases(
+    tx,
+    plain.map(({ row, hash }) => ({ id: row.id, base: hash })),
+    inStep,
+  );
   for (const { row, hash, snapshot, pending = null, reach, pinnedTo = null } of takings) {
+    if (!pending && !reach) continue;
     const rest = pending && changeSlip(snapshot, pending.snapshot);
     const isBehind = rest !== null && !isEmptySlip(rest);
     await updateTether(tx, row.id, {
+      ...inStep,
       base: hash,
-      pending: isBehind ? pending!.hash : null,
-      standing: isBehind ? 'behind' : 'in step',
-      summary: isBehind ? summariseSlip(rest) : null,
-      behindBy: isBehind ? cellsBehind(rest) : 0,
-      reason: null,
-      waits: null,
-      leftHash: null,
-      leftBy: null,
-      leftAt: null,
-      pinnedTo: isBehind ? pinnedTo : null,
-      standingSince: now,
-      refreshedAt: now,
-      refreshedBy: personId,
-      refreshedHow: how,
+      ...(isBehind
+        ? {
+            pending: pending!.hash,
+            standing: 'behind',
+            summary: summariseSlip(rest),
+            behindBy: cellsBehind(rest),
+            pinnedTo,
+          }
+        : {}),
       ...(reach ? { reach } : {}),
     });
   }
