@@ -55,7 +55,7 @@ async function save(n: number, seed: number): Promise<void> {
   await rename(waiting, join(root, path(n)));
 }
 async function until(isDone: () => Promise<boolean>): Promise<void> {
-  while (!(await isDone())) await new Promise((resolve) => setTimeout(resolve, 5));
+  while (!(await isDone())) await new Promise((resolve) => setTimeout(resolve, 10));
 }
 const countOf = async (condition: ReturnType<typeof sql>): Promise<number> =>
   Number((await db.execute(sql`select count(*) as n from tethers where ${condition}`)).rows[0]!.n);

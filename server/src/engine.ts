@@ -5,7 +5,7 @@ import { JobQueue } from './jobs/queue.ts';
 import { JobRunner } from './jobs/runner.ts';
 import { SourceKeeper } from './sources/keeper.ts';
 import { Locks } from './sources/locks.ts';
-import { lookAsked } from './sources/look.ts';
+import { lookAsked, noteContents } from './sources/look.ts';
 import { startReader } from './sources/reader.ts';
 import { thinHistory } from './tethers/history.ts';
 import { refreshDue } from './tethers/modes.ts';
@@ -37,7 +37,11 @@ export class Engine {
     const means = { db, locks, queue, reader };
     this.keeper = new SourceKeeper(means);
     this.runner = new JobRunner(db, queue, kind, {
-      look: ({ data }) => lookAsked(means, data!.sourceId, { isForced: data!.isForced }),
+      look: async ({ data }) => {
+        const { sourceId, isForced } = data!;
+        if (await lookAsked(means, sourceId, { isForced })) await queue.askNote(sourceId);
+      },
+      note: ({ data }) => noteContents(means, data!.sourceId),
       timetable: async () => {
         await refreshDue(means);
       },

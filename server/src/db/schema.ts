@@ -85,6 +85,8 @@ export const sources = pgTable(
     sheets: jsonb().$type<SheetSummary[]>().notNull().default([]),
     /** What a search by sheet and header looks through. */
     headings: jsonb().$type<SheetHeadings[]>().notNull().default([]),
+    /** Hash of the bytes of which headings and marks are. */
+    notedHash: text(),
     /** How it is read where somebody said otherwise than was found. */
     reading: jsonb().$type<SourceReading>(),
     /** When objects that take of it refresh, where nothing is said of the object itself. */

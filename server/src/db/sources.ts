@@ -1,4 +1,10 @@
-import type { SourceFolder, SourceMatch, SourceReading, SourceSummary } from '@tether/contract';
+import type {
+  SheetHeadings,
+  SourceFolder,
+  SourceMatch,
+  SourceReading,
+  SourceSummary,
+} from '@tether/contract';
 import type { Mode } from '@tether/core';
 import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
@@ -154,26 +160,38 @@ export async function setStamp(db: Database, id: string, stamp: string | null): 
 export async function listUnsettled(db: Database, folderId: string): Promise<Set<string>> {
   const { rows } = await db.execute<{ id: string }>(sql`
     select s.id from sources s where s.folder_id = ${folderId} and (
-      s.state <> 'present' or not exists (select 1 from source_marks m where m.source_id = s.id)
+      s.state <> 'present' or s.noted_hash is distinct from s.hash
       or exists (select 1 from tethers t where t.source_id = s.id and t.standing = 'adrift'))`);
   return new Set(rows.map(({ id }) => id));
 }
 
-/** Whether the marks of a source's values are kept. */
-export async function hasMarks(db: Database, sourceId: string): Promise<boolean> {
-  const found = await db
-    .select({ id: sourceMarks.sourceId })
-    .from(sourceMarks)
-    .where(eq(sourceMarks.sourceId, sourceId));
-  return found.length > 0;
+/** Whether what is noted of a source is of the bytes it has now. */
+export async function hasNotes(db: Database, sourceId: string): Promise<boolean> {
+  const [row] = await db
+    .select({ hash: sources.hash, notedHash: sources.notedHash })
+    .from(sources)
+    .where(eq(sources.id, sourceId));
+  return row === undefined || row.hash === null || row.hash === row.notedHash;
 }
 
-/** Keeps the marks of a source's values in place of earlier ones. */
-export async function storeMarks(db: Database, sourceId: string, marks: number[]): Promise<void> {
-  await db
-    .insert(sourceMarks)
-    .values({ sourceId, marks })
-    .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks } });
+/** Keeps by what a source can be searched: headings, and marks of its values; `hash` is that of the bytes they are of. */
+export async function storeNotes(
+  db: Database,
+  sourceId: string,
+  { hash, headings, marks }: { hash: string; headings: SheetHeadings[]; marks: number[] },
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    const known = await tx
+      .update(sources)
+      .set({ headings, notedHash: hash })
+      .where(eq(sources.id, sourceId))
+      .returning({ id: sources.id });
+    if (known.length === 0) return;
+    await tx
+      .insert(sourceMarks)
+      .values({ sourceId, marks })
+      .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks } });
+  });
 }
 
 /** The sources that hold the most of these values, each with how many: present ones, at least one value. */

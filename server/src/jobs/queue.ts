@@ -10,6 +10,8 @@ import { announce, signal } from '../events/announce.ts';
 export const QUEUES = {
   /** Look at a source whose file changed. */
   look: 'look',
+  /** Note what a source holds, by which it is searched: after its objects have their standing. */
+  note: 'note',
   /** Refresh what is due by timetable. */
   timetable: 'timetable',
   /** Thin out old states. */
@@ -60,7 +62,7 @@ export class JobQueue {
     await this.boss.start();
     const retry = { retryLimit: 14, retryDelay: 1, retryBackoff: true, expireInSeconds: EXPIRE_S };
     await this.boss.createQueue(QUEUES.look, { name: QUEUES.look, policy: 'short', ...retry });
-    for (const name of [QUEUES.timetable, QUEUES.thin]) {
+    for (const name of [QUEUES.note, QUEUES.timetable, QUEUES.thin]) {
       await this.boss.createQueue(name, { name, policy: 'short', ...retry, retryLimit: 1 });
     }
     await this.boss.schedule(QUEUES.timetable, '* * * * *');
@@ -84,6 +86,11 @@ export class JobQueue {
     await announce(this.db, { kind: 'jobs' });
   }
 
+  /** Asks for noting what a source holds. */
+  async askNote(sourceId: string): Promise<void> {
+    await this.boss.send(QUEUES.note, { sourceId }, { singletonKey: sourceId });
+  }
+
   /** The next job of a kind, or null. It is then this process's to do. */
   async fetch(name: QueueName): Promise<FetchedJob | null> {
     const [job] = await this.boss.fetch<LookJob | null>(name, { batchSize: 1 });
@@ -105,10 +112,10 @@ export class JobQueue {
     await this.boss.clearStorage();
   }
 
-  /** Whether no look waits, runs or is to be tried again. */
+  /** Whether no look or note waits, runs or is to be tried again. */
   async isIdle(): Promise<boolean> {
     const { rows } = await this.db.execute(
-      sql`select 1 from pgboss.job where name = ${QUEUES.look} and state <= 'active' limit 1`,
+      sql`select 1 from pgboss.job where name in (${QUEUES.look}, ${QUEUES.note}) and state <= 'active' limit 1`,
     );
     return rows.length === 0;
   }

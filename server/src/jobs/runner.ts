@@ -63,7 +63,7 @@ export class JobRunner {
   }
 
   private async runSlot(isFirst: boolean): Promise<void> {
-    const names: QueueName[] = isFirst ? ['look', 'timetable', 'thin'] : ['look'];
+    const names: QueueName[] = isFirst ? ['look', 'timetable', 'thin', 'note'] : ['look'];
     while (!this.isStopping) {
       let hasWorked = false;
       try {
@@ -72,6 +72,8 @@ export class JobRunner {
           if (!job) continue;
           hasWorked = true;
           await this.do(job);
+          // Whatever was done, standings come first.
+          break;
         }
       } catch (error) {
         if (!this.isStopping) console.error(`Fetching jobs: ${(error as Error).message}`);

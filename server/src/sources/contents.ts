@@ -19,7 +19,7 @@ import {
 import { findSource, setReading } from '../db/sources.ts';
 import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
-import { lookNow } from './look.ts';
+import { lookNow, noteContents } from './look.ts';
 import type { Reading, ReadingRequest } from './reading.ts';
 
 /** Reads a registered source once for what a person asked to see. Faults of the file, and `not-found`. */
@@ -117,5 +117,7 @@ export async function changeReading(
   const isPlain = Object.keys(reading.delimited ?? {}).length === 0;
   await setReading(db, sourceId, isPlain ? null : reading);
   await lookNow(services, sourceId, { isForced: true });
+  // Read otherwise it holds something else, though its bytes are the same.
+  await noteContents(services, sourceId);
   return ok(null);
 }

@@ -3,12 +3,12 @@ import {
   claimRecording,
   type FolderRow,
   findSource,
-  hasMarks,
+  hasNotes,
   isAskedSince,
   nextReadingNumber,
   type SourceRow,
   setStamp,
-  storeMarks,
+  storeNotes,
   upsertSource,
 } from '../db/sources.ts';
 import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
@@ -38,20 +38,44 @@ export function sourceKey(sourceId: string): string {
 
 /**
  * Looks at a source that a job asks for: reads once what its tethers take and gives them their standing. When somebody
- * is looking at it already, that one looks once more, and nothing is waited for here.
+ * is looking at it already, that one looks once more, and nothing is waited for here. Tells whether what the source holds
+ * must be noted anew.
  */
 export async function lookAsked(
   means: Means,
   sourceId: string,
   { isForced = false } = {},
-): Promise<void> {
+): Promise<boolean> {
   for (;;) {
     let number = 0;
     const hasLooked = await means.locks.tryRun(sourceKey(sourceId), async () => {
       number = await lookAlone(means, sourceId, isForced);
     });
-    if (!hasLooked || !(await isAskedSince(means.db, sourceId, number))) return;
+    if (!hasLooked) return false;
+    if (!(await isAskedSince(means.db, sourceId, number))) break;
   }
+  return !(await hasNotes(means.db, sourceId));
+}
+
+/** Notes by what a source can be searched: what stands at the head of its sheets, and marks of its values. */
+export async function noteContents({ db, reader }: Means, sourceId: string): Promise<void> {
+  const found = await findSource(db, sourceId);
+  if (found?.source.state !== 'present') return;
+  const { folder, source } = found;
+  const located = await locate(folder, source.path);
+  if (!located.ok) return;
+  const outcome = await reader.read({
+    path: located.value,
+    shownPath: source.path,
+    reaches: [],
+    reading: source.reading,
+    withHeadings: true,
+    withMarks: true,
+  });
+  if (!outcome.ok) return;
+  const { hash, headings, marks } = outcome.value;
+  await storeNotes(db, sourceId, { hash, headings, marks });
+  await announce(db, { kind: 'sources' });
 }
 
 /** Looks at a source now, and waits for it. */
@@ -114,7 +138,7 @@ async function lookAlone(means: Means, sourceId: string, isForced: boolean): Pro
 }
 
 async function readSource(
-  { db, reader }: Means,
+  { reader }: Means,
   { folder, source }: { folder: FolderRow; source: SourceRow },
   tethers: readonly TetherRow[],
   reaches: Reach[],
@@ -124,17 +148,12 @@ async function readSource(
   const located = await locate(folder, source.path);
   if (!located.ok) return { outcome: { ...located, hash: null, bytes: 0 }, stamp };
   const isSettled =
-    !isForced &&
-    source.state === 'present' &&
-    tethers.every((row) => row.standing !== 'adrift') &&
-    (await hasMarks(db, source.id));
+    !isForced && source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
   const outcome = await reader.read({
     path: located.value,
     shownPath: source.path,
     reaches,
     reading: source.reading,
-    withHeadings: true,
-    withMarks: true,
     ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
   });
   return { outcome, stamp };
@@ -173,12 +192,10 @@ async function record(
       ...(outcome.ok
         ? {
             sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })),
-            headings: outcome.value.headings,
           }
         : {}),
       ...(hash === source.hash ? {} : { changedAt: new Date() }),
     });
-    if (outcome.ok) await storeMarks(tx, source.id, outcome.value.marks);
     await followSource(
       tx,
       shown,
