@@ -18,8 +18,12 @@ if (running) {
     `Open that address, or stop it first with Ctrl-C where it was started (process ${running.pid}).`,
   );
 }
-say('Starting the database');
-const cluster = await startCluster('cluster');
+// A database of one's own serves several machines; without one, that of this project does.
+const shared = process.env.DATABASE_URL;
+if (!shared) say('Starting the database');
+const cluster = shared
+  ? { url: shared, stop: async () => undefined }
+  : await startCluster('cluster');
 
 const { serverEnvironment, startServer } = await import('./setup/server.mjs');
 const wanted = Number(process.env.PORT ?? 4310);

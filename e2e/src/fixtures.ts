@@ -103,6 +103,11 @@ export class Product {
     this.server = await Product.serve(this.databaseUrl, this.sources, port);
   }
 
+  /** Puts data into the database that would take too long by hand. */
+  query(text: string, values: unknown[] = []): Promise<void> {
+    return inDatabase(this.databaseUrl, text, values);
+  }
+
   /** A colleague changes a source and saves it. */
   save(path: string, edits: ColleagueEdit[], habit?: SavingHabit): Promise<void> {
     return saveAsColleague(join(this.sources, path), edits, habit);

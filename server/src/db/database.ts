@@ -19,7 +19,7 @@ export async function connectDatabase(
   url: string,
   migrationsFolder: string,
 ): Promise<DatabaseConnection> {
-  const pool = new pg.Pool({ connectionString: url, max: 10 });
+  const pool = new pg.Pool({ connectionString: url, max: 20 });
   // A connection that breaks while idle is replaced at the next query: that is no reason to stop the server.
   pool.on('error', (error) => console.error(`Database connection lost: ${error.message}`));
   const db = drizzle(pool, { schema, casing: 'snake_case' });

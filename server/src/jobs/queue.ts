@@ -34,6 +34,7 @@ export interface FetchedJob {
 
 /** The longest a job may take; one whose process went away before is given to others much sooner. */
 const EXPIRE_S = 300;
+const TELL_EVERY_MS = 250;
 
 /**
  * The jobs that all processes share, kept in PostgreSQL by pg-boss. A look that waits is asked for once, however often its
@@ -41,6 +42,7 @@ const EXPIRE_S = 300;
  */
 export class JobQueue {
   private readonly boss: PgBoss;
+  private telling: NodeJS.Timeout | null = null;
 
   constructor(
     private readonly db: Database,
@@ -48,7 +50,7 @@ export class JobQueue {
   ) {
     this.boss = new PgBoss({
       connectionString: url,
-      max: 4,
+      max: 8,
       application_name: 'obedient-tether-jobs',
       maintenanceIntervalSeconds: 60,
       retentionDays: 3,
@@ -70,6 +72,7 @@ export class JobQueue {
   }
 
   async stop(): Promise<void> {
+    if (this.telling) clearTimeout(this.telling);
     await this.boss.stop({ graceful: false, wait: true });
   }
 
@@ -83,7 +86,15 @@ export class JobQueue {
       { singletonKey: isForced ? `${sourceId} forced` : sourceId },
     );
     await signal(this.db, 'jobs');
-    await announce(this.db, { kind: 'jobs' });
+    this.tellScreens();
+  }
+
+  /** Tells the screens that there is something new about jobs, a few times a second at most. */
+  tellScreens(): void {
+    this.telling ??= setTimeout(() => {
+      this.telling = null;
+      announce(this.db, { kind: 'jobs' }).catch(() => undefined);
+    }, TELL_EVERY_MS);
   }
 
   /** Asks for noting what a source holds. */
@@ -104,7 +115,7 @@ export class JobQueue {
   /** Gives a job back to be tried again. */
   async fail({ name, id }: Pick<FetchedJob, 'name' | 'id'>, reason: string): Promise<void> {
     await this.boss.fail(name, id, { message: reason });
-    await announce(this.db, { kind: 'jobs' });
+    this.tellScreens();
   }
 
   /** Forgets every job. */

@@ -2,13 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import type { Database } from '../db/database.ts';
 import { removeWorker, reportWorker, takeLostWorkers } from '../db/workers.ts';
-import { announce } from '../events/announce.ts';
 import type { FetchedJob, JobQueue, QueueName } from './queue.ts';
 
 type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
 
 /** Jobs done side by side. Reading is bounded by the reading threads; the rest of a job waits for the database. */
-const SLOTS = 4;
+const SLOTS = 12;
 /** How often is looked for jobs that nobody told of: those that are tried again. */
 const LOOK_EVERY_MS = 1_000;
 /** A process that was not seen for so long is gone; longer than any pause of one that is not. */
@@ -45,16 +44,14 @@ export class JobRunner {
   async stop(): Promise<void> {
     this.isStopping = true;
     if (this.beating) clearInterval(this.beating);
-    this.wake();
+    for (const wake of this.wakeups.splice(0)) wake();
     await Promise.all(this.slots);
     await removeWorker(this.db, this.id).catch(() => undefined);
   }
 
-  /** A job may be there. */
+  /** A job is there: one of the slots that have nothing to do looks for it. */
   wake(): void {
-    const waiting = this.wakeups;
-    this.wakeups = [];
-    for (const wake of waiting) wake();
+    this.wakeups.shift()?.();
   }
 
   /** Whether this process is doing something. */
@@ -94,7 +91,7 @@ export class JobRunner {
       await this.settle(() => this.queue.fail(job, reasonOf(error)));
     } finally {
       this.jobs.delete(job.id);
-      await announce(this.db, { kind: 'jobs' }).catch(() => undefined);
+      this.queue.tellScreens();
     }
   }
 
@@ -135,11 +132,15 @@ export class JobRunner {
 
   private untilWoken(): Promise<void> {
     return new Promise((resolve) => {
-      const timer = setTimeout(resolve, LOOK_EVERY_MS);
-      this.wakeups.push(() => {
+      const wake = () => {
         clearTimeout(timer);
         resolve();
-      });
+      };
+      const timer = setTimeout(() => {
+        this.wakeups = this.wakeups.filter((each) => each !== wake);
+        resolve();
+      }, LOOK_EVERY_MS);
+      this.wakeups.push(wake);
     });
   }
 }
