@@ -77,7 +77,7 @@ export function ChangeStrip(props: {
       : strip.reason === 'opening'
         ? `${shown.length} ${shown.length === 1 ? 'object has' : 'objects have'} changed in the source since the last refresh`
         : `Changes waiting in ${shown.length} ${shown.length === 1 ? 'object' : 'objects'}`;
-  const isPart = Object.values(left ?? {}).some((keys) => keys.size > 0);
+  const isPart = Object.values(left ?? {}).some((keys) => keys.size > 0 && !keys.has('all'));
   const cannot = whyNot ?? (hold ? 'The document is held: release it first.' : undefined);
 
   return (

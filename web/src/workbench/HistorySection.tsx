@@ -78,9 +78,14 @@ function History(props: { tether: Tether; states: TetherState[]; onClose: () => 
           ))}
         </ol>
         <div className="flex min-h-0 flex-col gap-3">
-          <div className="min-h-[120px] flex-1 overflow-auto border border-hairline p-2">
+          <section
+            aria-label="What it showed then"
+            // biome-ignore lint/a11y/noNoninteractiveTabindex: it is scrolled with the keyboard
+            tabIndex={0}
+            className="min-h-[120px] flex-1 overflow-auto border border-hairline p-2"
+          >
             <SnapshotView hash={chosen.snapshot} label={`${tether.name} as it was`} />
-          </div>
+          </section>
           <div className="flex items-center gap-2">
             <label htmlFor="compared" className="text-sm font-semibold text-muted">
               Compared with
@@ -138,8 +143,13 @@ function Comparison(props: { from: TetherState; to: TetherState; label: string }
     return <p className="text-muted">Both show the same.</p>;
   }
   return (
-    <div className="max-h-[220px] overflow-auto border border-hairline px-2">
+    <section
+      aria-label="Comparison"
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: it is scrolled with the keyboard
+      tabIndex={0}
+      className="max-h-[220px] overflow-auto border border-hairline px-2"
+    >
       <SlipTable slip={slip} label={props.label} />
-    </div>
+    </section>
   );
 }

@@ -4,7 +4,7 @@ import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 /** Which changes are taken; see `slipChoice`. */
-export interface SlipTicks {
+interface SlipTicks {
   isOn: (key: string) => boolean;
   set: (key: string, isOn: boolean) => void;
 }
