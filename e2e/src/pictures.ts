@@ -1,6 +1,6 @@
 import { rename } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
 import {
   changeSlip,
@@ -18,6 +18,16 @@ const COUNTS = 'monitoring/planting-counts.xlsx';
 async function picture(page: Page, name: string): Promise<void> {
   await page.evaluate(() => document.fonts.ready.then(() => undefined));
   await page.screenshot({ path: `docs/screenshots/${name}.png`, animations: 'disabled' });
+}
+
+/** Brings the panel to so many pixels below the head of what an object looks like. */
+async function scrollPanel(panel: Locator, below: number): Promise<void> {
+  const head = panel.getByRole('heading', { name: 'How it looks' });
+  await head.evaluate((element, pixels) => {
+    const scroller = element.closest('aside')!;
+    scroller.scrollTop +=
+      element.getBoundingClientRect().top - scroller.getBoundingClientRect().top - 12 + pixels;
+  }, below);
 }
 
 test('pictures', async ({ product, desk }) => {
@@ -45,16 +55,14 @@ test('pictures', async ({ product, desk }) => {
     await desk.locator('[data-scroll]').evaluate((element, to) => {
       element.scrollTop = to;
     }, top);
-    await panel.evaluate((element, to) => {
-      element.scrollTop = to;
-    }, panelTop);
+    await scrollPanel(panel, panelTop);
   };
   await panel.getByLabel('Look', { exact: true }).selectOption('document');
-  await toPlace(390, 400);
+  await toPlace(390, 0);
   await picture(desk, 'look-of-the-report');
   await panel.getByLabel('Form', { exact: true }).selectOption('chart');
   await expect(desk.getByRole('img', { name: 'Planting counts by plot' })).toBeVisible();
-  await toPlace(390, 560);
+  await toPlace(390, 60);
   await picture(desk, 'chart');
   await panel.getByLabel('Form', { exact: true }).selectOption('table');
   await panel.getByLabel('Look', { exact: true }).selectOption('source');
@@ -141,7 +149,7 @@ test('pictures', async ({ product, desk }) => {
   await panel.getByLabel('Column', { exact: true }).selectOption('all');
   await panel.getByLabel('Weight', { exact: true }).selectOption('on');
   await panel.getByLabel('Fill', { exact: true }).fill('#f3e3cf');
-  await toPlace(390, 960);
+  await toPlace(390, 430);
   await picture(desk, 'captions-and-overrides');
   await expect(header(desk)).toContainText('Saved');
   await header(desk).getByRole('link', { name: 'Print' }).click();
@@ -186,11 +194,32 @@ test('pictures of the whole demo', async ({ browser }) => {
   await scroller.evaluate((element) => {
     element.scrollTop = 2330;
   });
-  await panel.evaluate((element) => {
-    element.scrollTop = 520;
-  });
+  await scrollPanel(panel, 60);
   await expect(page.getByRole('img', { name: 'Visitors by month' })).toBeVisible();
   await picture(page, 'forecast');
+
+  // The history of an object, with two refreshes by different roads.
+  await cleat(page, 'Planting counts by plot').click();
+  await header(page)
+    .getByRole('button', { name: /^Refresh \d/ })
+    .click();
+  await expect(header(page)).toContainText('9 in step');
+  await panel.getByLabel('Refreshes').selectOption('automatic');
+  await product.save(COUNTS, [setCell('Counts', 'D8', 140)]);
+  await expect(panel).toContainText('automatically');
+  await panel.getByRole('button', { name: 'All 3 states' }).click();
+  const history = page.getByRole('dialog', { name: /States of/ });
+  await history.getByRole('button', { name: /placed/ }).click();
+  await expect(history.getByRole('row', { name: /SC-04 Surviving/ })).toBeVisible();
+  await picture(page, 'history');
+  await page.keyboard.press('Escape');
+
+  await page.getByRole('link', { name: 'Ledger' }).click();
+  await page.getByLabel('Grouped by').selectOption('source');
+  await page.getByLabel('Choose Plants surviving').check();
+  await page.getByLabel('Choose Planted and surviving').check();
+  await expect(page.getByText('2 chosen')).toBeVisible();
+  await picture(page, 'ledger');
   await page.context().close();
   await product.stop();
 });
