@@ -115,7 +115,8 @@ describe('a saved source', () => {
       (list) => list.filter((each) => each.standing === 'behind').length === 4,
     );
     await server.keeper.idle();
-    expect(server.reader.count - before).toBe(1);
+    // Once for all its objects, and once to note by what it is searched.
+    expect(server.reader.count - before).toBe(2);
     const all = (await tethers()).filter(({ pending }) => pending !== null);
     await refresh(all.map(({ id, pending }) => ({ id, seen: pending })));
   });
@@ -243,10 +244,10 @@ describe('a source that cannot be followed', () => {
     await rename(folder, `${folder}-unplugged`);
     expect((await standing('adrift')).reason).toMatchObject({ code: 'folder-offline' });
     const state = async () => (await folderNamed('Monitoring')).state;
-    expect(await state()).toBe('offline');
+    await eventually(state, (now) => now === 'offline');
     await rename(`${folder}-unplugged`, folder);
     await standing('in step');
-    expect(await state()).toBe('watched');
+    await eventually(state, (now) => now === 'watched');
     await saveAsColleague(counts(), [setCell('Counts', 'D13', 270)]);
     const { id, pending } = await standing('behind');
     await refresh([{ id, seen: pending }]);
