@@ -1,6 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { type ChangeSlip, cellsBehind, changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
+import {
+  type ChangeSlip,
+  cellsBehind,
+  changeSlip,
+  isEmptySlip,
+  showPerCent,
+  summariseSlip,
+} from './merge.ts';
 import type { Cell, Snapshot } from './sheet.ts';
 
 type Value = string | number | null;
@@ -128,7 +135,14 @@ describe('a change slip', () => {
       },
     ]);
     expect(slip.totals).toEqual([
-      { column: 4, header: 'Surviving', before: '680', after: '687', difference: '+7' },
+      {
+        column: 4,
+        header: 'Surviving',
+        before: '680',
+        after: '687',
+        difference: '+7',
+        perCent: '+1.0 %',
+      },
     ]);
     expect(summariseSlip(slip)).toBe('1 cell changed');
   });
@@ -165,6 +179,12 @@ describe('a change slip', () => {
     const slip = changeSlip(table(PLOTS), table(PLOTS.filter((_, index) => index !== 2)));
     expect(slip.rows.map(({ kind, label }) => [kind, label])).toEqual([['removed', 'SC-02']]);
     expect(slip.counts).toEqual({ cells: 0, inserted: 0, removed: 1, moved: 0, looks: 0 });
+  });
+
+  test('says per cent of what a total was, where that says something', () => {
+    expect(showPerCent(1815, 1822)).toBe('+0.4 %');
+    expect(showPerCent(-40, -60)).toBe('−50 %');
+    expect([showPerCent(0, 5), showPerCent(5, 5)]).toEqual(['', '']);
   });
 
   test('tells a row that moved once, from where to where', () => {

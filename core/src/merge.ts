@@ -44,6 +44,8 @@ export interface TotalChange {
   before: string;
   after: string;
   difference: string;
+  /** `+7.2 %` of what it was; empty where that says nothing. Absent in slips that were logged earlier. */
+  perCent?: string;
 }
 
 /** The cell changes that a refresh will make or has made. */
@@ -249,9 +251,18 @@ function totals(old: Grid, now: Grid, headers: string[], left: number): TotalCha
       before: showNumber(Number(a.sum.toPrecision(15)), format),
       after: showNumber(Number(b.sum.toPrecision(15)), format),
       difference: showDifference(gap, format),
+      perCent: showPerCent(a.sum, b.sum),
     });
   }
   return changed;
+}
+
+/** By how much a number changed, of what it was: `+7.2 %`, `−31 %`; empty where it was zero or did not change. */
+export function showPerCent(was: number, is: number): string {
+  const change = ((is - was) / Math.abs(was)) * 100;
+  if (!Number.isFinite(change) || change === 0) return '';
+  const size = Math.abs(change);
+  return `${change > 0 ? '+' : '−'}${size >= 10 ? size.toFixed(0) : size.toFixed(1)} %`;
 }
 
 function columnSum(grid: Grid, column: number) {

@@ -1,5 +1,11 @@
 import { Checkbox } from '@headlessui/react';
-import { type CellChange, type ChangeSlip, columnName, type RowChange } from '@tether/core';
+import {
+  type CellChange,
+  type ChangeSlip,
+  columnName,
+  type RowChange,
+  showPerCent,
+} from '@tether/core';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 
@@ -26,6 +32,10 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
         <ChangeTick label={name} isOn={ticks.isOn(key)} onChange={(isOn) => ticks.set(key, isOn)} />
       </td>
     );
+  const looks = slip.rows.flatMap((row, at) => {
+    const cells = row.kind === 'changed' ? row.cells.filter((cell) => !isFigure(cell)) : [];
+    return cells.length > 0 ? [{ row, at, cells }] : [];
+  });
   return (
     <table aria-label={label} className="w-full border-collapse text-left">
       <thead>
@@ -50,24 +60,26 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
             <td className="py-1 text-muted">→</td>
             <td className="py-1 pr-3">{total.after}</td>
             <td className="py-1 pr-1 text-right">{total.difference}</td>
-            <td />
+            <td className="py-1 pl-2 text-right text-muted">{total.perCent}</td>
           </tr>
         ))}
         {slip.rows.map((row, at) =>
           row.kind === 'changed' ? (
-            row.cells.map((cell, index) => (
-              <ChangedCell
-                key={`${row.after}-${cell.column}`}
-                row={row}
-                cell={cell}
-                isFirst={index === 0}
-                onCell={onCell}
-                tick={tick(
-                  `${at}:${cell.column}`,
-                  `Take ${cell.header || columnName(cell.column)} of ${row.label || `row ${row.after}`}`,
-                )}
-              />
-            ))
+            row.cells
+              .filter(isFigure)
+              .map((cell, index) => (
+                <ChangedCell
+                  key={`${row.after}-${cell.column}`}
+                  row={row}
+                  cell={cell}
+                  isFirst={index === 0}
+                  onCell={onCell}
+                  tick={tick(
+                    `${at}:${cell.column}`,
+                    `Take ${cell.header || columnName(cell.column)} of ${row.label || `row ${row.after}`}`,
+                  )}
+                />
+              ))
           ) : row.kind === 'removed' && row.twin !== undefined ? null : (
             <WholeRow
               key={`${row.kind}-${row.before}-${row.after}`}
@@ -76,6 +88,29 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
               tick={tick(`${at}`, `Take the row ${row.label}`)}
             />
           ),
+        )}
+        {looks.length > 0 && (
+          <tr className="border-b border-hairline bg-mist/60">
+            {ticks && <td />}
+            <th scope="rowgroup" colSpan={7} className="py-1 pl-1 font-semibold">
+              Looks different, figures as before
+            </th>
+          </tr>
+        )}
+        {looks.map(({ row, at, cells }) =>
+          cells.map((cell, index) => (
+            <ChangedCell
+              key={`look ${row.after}-${cell.column}`}
+              row={row}
+              cell={cell}
+              isFirst={index === 0}
+              onCell={onCell}
+              tick={tick(
+                `${at}:${cell.column}`,
+                `Take the look of ${cell.header || columnName(cell.column)} of ${row.label || `row ${row.after}`}`,
+              )}
+            />
+          )),
         )}
         {slip.arrangement && (
           <tr className="border-b border-hairline">
@@ -187,14 +222,14 @@ function ChangedCell(props: {
   );
 }
 
-/** By how much a number changed, of what it was; empty where that says nothing. */
+function isFigure({ kind }: CellChange): boolean {
+  return kind === 'figure';
+}
+
+/** By how much a cell changed, of what it was; empty where that says nothing. */
 function perCent({ before, after }: CellChange): string {
   if (before?.type !== 'number' || after?.type !== 'number') return '';
-  const [was, is] = [before.value as number, after.value as number];
   // Shares are told in points already.
-  if (was === 0 || before.text.endsWith('%')) return '';
-  const change = ((is - was) / Math.abs(was)) * 100;
-  if (!Number.isFinite(change) || change === 0) return '';
-  const text = Math.abs(change) >= 10 ? change.toFixed(0) : change.toFixed(1);
-  return `${change > 0 ? '+' : '−'}${text.replace('-', '')} %`;
+  if (before.text.endsWith('%')) return '';
+  return showPerCent(before.value as number, after.value as number);
 }
