@@ -44,12 +44,13 @@ export async function takeBack(
       return ok(null);
     }
     case 'mode': {
-      if (undo.of === 'object') await setTetherModes(services, personId, [undo.id], undo.before);
+      const { of, id, before } = undo;
+      if (of === 'object') await setTetherModes(services, personId, [id], before);
       else {
-        const set = undo.of === 'document' ? setDocumentModes : null;
-        const result = set
-          ? await set(services, personId, undo.id, { mode: undo.before })
-          : await setSourceModes(services, personId, undo.id, undo.before);
+        const result =
+          of === 'document'
+            ? await setDocumentModes(services, personId, id, { mode: before })
+            : await setSourceModes(services, personId, id, before);
         if (!result.ok) return result;
       }
       return done();

@@ -8,7 +8,7 @@ import {
 import { MODE_KINDS, STANDINGS } from '@tether/core';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { faultOf, useDocumentsQuery, useLedgerQuery, useSourcesQuery } from '../app/api.ts';
+import { faultOf, useLedgerQuery } from '../app/api.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
 import { Tick } from '../ui/Tick.tsx';
@@ -16,6 +16,7 @@ import { useSettled } from '../ui/useSettled.ts';
 import { LedgerTable } from './LedgerTable.tsx';
 import { ManyActs } from './ManyActs.tsx';
 import { Views } from './Views.tsx';
+import { WhereFilters } from './WhereFilters.tsx';
 
 /** Every tether of every document: found, ordered, and changed many at once. */
 export default function Ledger() {
@@ -93,8 +94,6 @@ function Filters(props: {
   onChange: (change: Partial<Record<keyof LedgerQuery, string>>) => void;
 }) {
   const { query, onChange } = props;
-  const { data: documents = [] } = useDocumentsQuery();
-  const { data: folders = [] } = useSourcesQuery();
   const [words, setWords] = useState(query.words ?? '');
   const settled = useSettled(words, 200);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only what is typed asks anew, not what else the question became
@@ -121,20 +120,7 @@ function Filters(props: {
         options={plain(STANDINGS)}
         onChange={(standing) => onChange({ standing })}
       />
-      <FilterSelect
-        label="Document"
-        value={query.document ?? ''}
-        options={documents.map(({ id, name }) => ({ value: id, label: name }))}
-        onChange={(document) => onChange({ document })}
-      />
-      <FilterSelect
-        label="Source"
-        value={query.source ?? ''}
-        options={folders.flatMap(({ name, sources }) =>
-          sources.map(({ id, path }) => ({ value: id, label: `${name}/${path}` })),
-        )}
-        onChange={(source) => onChange({ source })}
-      />
+      <WhereFilters document={query.document} source={query.source} onChange={onChange} />
       <FilterSelect
         label="Mode"
         value={query.mode ?? ''}

@@ -1,15 +1,9 @@
 import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether/contract';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import {
-  faultOf,
-  useDocumentsQuery,
-  useLogQuery,
-  usePeopleQuery,
-  useSourcesQuery,
-  useTakeBackMutation,
-} from '../app/api.ts';
+import { faultOf, useLogQuery, usePeopleQuery, useTakeBackMutation } from '../app/api.ts';
 import { useMayChange } from '../app/useMayChange.ts';
+import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
@@ -40,24 +34,10 @@ export default function Log() {
 
 function Filters(props: { query: LogQuery; onChange: (change: Record<string, string>) => void }) {
   const { query, onChange } = props;
-  const { data: documents = [] } = useDocumentsQuery();
-  const { data: folders = [] } = useSourcesQuery();
   const { data: people = [] } = usePeopleQuery();
-  const sources = folders.flatMap(({ sources }) => sources);
   return (
     <search aria-label="Log" className="mt-3 flex flex-wrap gap-2">
-      <FilterSelect
-        label="Document"
-        value={query.document ?? ''}
-        options={documents.map(({ id, name }) => ({ value: id, label: name }))}
-        onChange={(document) => onChange({ document })}
-      />
-      <FilterSelect
-        label="Source"
-        value={query.source ?? ''}
-        options={sources.map(({ id, folder, path }) => ({ value: id, label: `${folder}/${path}` }))}
-        onChange={(source) => onChange({ source })}
-      />
+      <WhereFilters document={query.document} source={query.source} onChange={onChange} />
       <FilterSelect
         label="By"
         value={query.person ?? ''}
