@@ -56,6 +56,15 @@ describe('a block', () => {
     expect(told(resolveBlock(block, sheetWith('A3:F14', 'B18:C18')).warnings)).toEqual([]);
   });
 
+  test('says the same of data that go on, however far down somebody looked', () => {
+    const [near, far] = ['A3:F214', 'A3:F900'].map(
+      (filled) => resolveBlock(block, sheetWith(filled)).warnings,
+    );
+    expect(far).toEqual(near);
+    expect(told(far!)).toEqual(['data below A15:F214']);
+    expect(far![0]!.message).toContain('rows 15 and on');
+  });
+
   test('says when rows inside are empty', () => {
     expect(told(resolveBlock(block, sheetWith('A3:F8', 'A10:F14')).warnings)).toEqual([
       'empty row inside',

@@ -69,6 +69,9 @@ export interface ChartReach extends HiddenRows {
 /** Which part of a source a tether takes, and how it follows growth. */
 export type Reach = BlockReach | GrowingReach | NameReach | SheetReach | ColumnsReach | ChartReach;
 
+/** How far below a reach it is looked whether the data go on. */
+export const LOOK_BELOW = 200;
+
 /** The most cells that one placed object may take. */
 export const MAX_REACH_CELLS = 200_000;
 
@@ -290,9 +293,15 @@ function belowWarnings({ left, right, bottom }: Area, occupancy: Occupancy): Rea
   const goesOn = (row: number) => overlaps(occupiedRow(occupancy, row)?.runs, left, right);
   const start = goesOn(bottom + 1) ? bottom + 1 : goesOn(bottom + 2) ? bottom + 2 : null;
   if (start === null) return [];
+  const last = bottom + LOOK_BELOW;
   let end = start;
-  while (goesOn(end + 1)) end++;
-  const rows = start === end ? `row ${start}` : `rows ${start} to ${end}`;
+  while (end < last && goesOn(end + 1)) end++;
+  const rows =
+    end === last
+      ? `rows ${start} and on`
+      : start === end
+        ? `row ${start}`
+        : `rows ${start} to ${end}`;
   const message =
     start === bottom + 1
       ? `The data go on below it, in ${rows}, and are not taken.`

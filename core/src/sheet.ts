@@ -218,7 +218,7 @@ export function cutSnapshot(whole: Snapshot, area: Area): Snapshot {
       dress = dresses.push(whole.dresses[cell.dress]!) - 1;
       moved.set(cell.dress, dress);
     }
-    cells.push({ ...cell, dress });
+    cells.push(dress === cell.dress ? cell : { ...cell, dress });
   }
   return {
     sheet: whole.sheet,

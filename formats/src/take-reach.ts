@@ -6,10 +6,13 @@ import {
   cutSnapshot,
   describeReach,
   fail,
+  findSheet,
   type HeaderCell,
   isInsideSheet,
+  LOOK_BELOW,
   limitReach,
   MAX_COLUMNS,
+  MAX_ROWS,
   type Occupancy,
   ok,
   type Reach,
@@ -31,13 +34,28 @@ import type { OpenSource } from './source.ts';
 /** Rows around the header row of before in which picked columns look for their headers. */
 const HEADER_SEARCH = 60;
 
-/** How far below a block it is looked whether the data go on. */
-const LOOK_BELOW = 200;
+/** Which cells of a sheet are filled, read once for all reaches of it. */
+type Occupancies = (sheet: string) => Promise<Result<Occupancy>>;
+
+/** Reads each sheet's occupancy once, as far down as the reaches need it. */
+function occupanciesFor(source: OpenSource, reaches: readonly Reach[]): Occupancies {
+  const known = new Map<string, Promise<Result<Occupancy>>>();
+  return (name) => {
+    const until = reaches
+      .filter((reach) => reach.kind !== 'name' && reach.kind !== 'chart')
+      .filter(({ sheet }) => findSheet(source.sheets, sheet)?.name === name)
+      .map((reach) => (reach.kind === 'block' ? reach.area.bottom + LOOK_BELOW : MAX_ROWS));
+    const read = known.get(name) ?? source.readOccupancy(name, Math.max(...until));
+    known.set(name, read);
+    return read;
+  };
+}
 
 /** Where a reach lies in the source now. Faults of the reach and of reading. */
 async function resolve(
   source: OpenSource,
   reach: Exclude<Reach, ChartReach>,
+  occupancies: Occupancies,
 ): Promise<Result<ResolvedReach>> {
   if (reach.kind === 'name') {
     const tables = await source.readTables();
@@ -50,8 +68,7 @@ async function resolve(
   const sheet = requireSheet(source.sheets, reach.sheet);
   if (!sheet.ok) return sheet;
   const named = { ...reach, sheet: sheet.value.name };
-  const until = named.kind === 'block' ? named.area.bottom + LOOK_BELOW : undefined;
-  const occupancy = await source.readOccupancy(named.sheet, until);
+  const occupancy = await occupancies(named.sheet);
   if (!occupancy.ok) return occupancy;
   switch (named.kind) {
     case 'block':
@@ -134,13 +151,14 @@ export async function takeReaches(
   options: { look?: boolean } = {},
 ): Promise<Result<Taken>[]> {
   const taken: Result<Taken>[] = [];
+  const occupancies = occupanciesFor(source, reaches);
   const bySheet = new Map<string, { at: number; resolved: ResolvedReach }[]>();
   for (const [at, reach] of reaches.entries()) {
     if (reach.kind === 'chart') {
       taken[at] = await takeChartReach(source, reach, options);
       continue;
     }
-    const found = await resolve(source, reach);
+    const found = await resolve(source, reach, occupancies);
     const resolved = found.ok ? limitReach(found.value) : found;
     if (!resolved.ok) taken[at] = resolved;
     else {

@@ -6,7 +6,7 @@ import type {
   SourceSummary,
 } from '@tether/contract';
 import type { Mode } from '@tether/core';
-import { and, asc, desc, eq, lt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, lt, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { sourceFolders, sourceMarks, sources } from './schema.ts';
 
@@ -174,6 +174,11 @@ export async function hasNotes(db: Database, sourceId: string): Promise<boolean>
   return row === undefined || row.hash === null || row.hash === row.notedHash;
 }
 
+/** An array of numbers as one parameter: thousands, each a parameter, would keep the process from other work. */
+function integers(numbers: readonly number[]): SQL {
+  return sql`${`{${numbers.join(',')}}`}::integer[]`;
+}
+
 /** Keeps by what a source can be searched: headings, and marks of its values; `hash` is that of the bytes they are of. */
 export async function storeNotes(
   db: Database,
@@ -187,10 +192,11 @@ export async function storeNotes(
       .where(eq(sources.id, sourceId))
       .returning({ id: sources.id });
     if (known.length === 0) return;
+    const packed = integers(marks);
     await tx
       .insert(sourceMarks)
-      .values({ sourceId, marks })
-      .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks } });
+      .values({ sourceId, marks: packed })
+      .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks: packed } });
   });
 }
 
@@ -200,7 +206,7 @@ export function sourcesWithMarks(
   marks: readonly number[],
   limit: number,
 ): Promise<{ id: string; shared: number }[]> {
-  const wanted = sql`${`{${marks.join(',')}}`}::integer[]`;
+  const wanted = integers(marks);
   const shared = sql<number>`cardinality(array(
     select unnest(${sourceMarks.marks}) intersect select unnest(${wanted})))`;
   return db

@@ -20,7 +20,9 @@ export const CHANNELS = {
  */
 export async function announce(db: Database, ...events: LiveEvent[]): Promise<void> {
   const texts = [...new Set(events.map((event) => JSON.stringify(event)))];
-  for (const text of texts) await signal(db, 'events', text);
+  if (texts.length === 0) return;
+  await db.execute(sql`
+    select pg_notify(${CHANNELS.events}, event) from unnest(${sql.param(texts)}::text[]) event`);
 }
 
 /** Tells every process on one of the channels. */
