@@ -1,6 +1,5 @@
 import {
   type Area,
-  type ChangeSlip,
   type Choice,
   type Fault,
   MAX_ROWS,
@@ -215,7 +214,7 @@ export const LOG_KINDS = [
   'found again',
 ] as const;
 
-/** Something that happened, with the change slip of a refresh. */
+/** Something that happened. */
 export interface LogEntry {
   id: number;
   at: string;
@@ -227,7 +226,8 @@ export interface LogEntry {
   tether: { id: string; name: string } | null;
   source: string | null;
   summary: string;
-  slip: ChangeSlip | null;
+  /** Whether it has a change slip: that of a refresh. */
+  hasSlip: boolean;
   /** Whether it can be taken back, and whether it was. */
   canTakeBack: boolean;
   takenBackAt: string | null;

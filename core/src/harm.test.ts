@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { harmOf } from './harm.ts';
+import { dangerOf, harmOf } from './harm.ts';
 import { changeSlip } from './merge.ts';
 import { type FixtureValue, snapshotOf } from './snapshot.fixture.ts';
 
@@ -12,7 +12,7 @@ const COUNTS: FixtureValue[][] = [
 
 function harm(now: FixtureValue[][], was = COUNTS, share = 50) {
   const [before, after] = [snapshotOf(was), snapshotOf(now)];
-  return harmOf(before, after, changeSlip(before, after), share)?.code ?? null;
+  return harmOf(dangerOf(before, after, changeSlip(before, after)), share)?.code ?? null;
 }
 
 test('a few new figures are taken unseen', () => {

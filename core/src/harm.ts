@@ -9,19 +9,26 @@ export const USUAL_SHARE = 50;
 /** Smaller objects do not wait for the share: one new figure of three is nothing out of the ordinary. */
 const FEW_CELLS = 8;
 
-/**
- * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
- * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`), more
- * than `share` per cent of the cells changed (`waits-share`).
- */
-export function harmOf(
-  before: Snapshot,
-  after: Snapshot,
-  slip: ChangeSlip,
-  share: number,
-): Fault | null {
+/** What about a change may do harm. */
+export interface Danger {
+  /** What is never taken unseen, the gravest: everything is gone, cells turned into errors, headers were lost. */
+  grave: Fault | null;
+  /** Per cent of the cells that changed; 0 of small objects. */
+  changed: number;
+}
+
+/** What about the change that `slip` tells of may do harm. */
+export function dangerOf(before: Snapshot, after: Snapshot, slip: ChangeSlip): Danger {
   const had = filled(before.cells);
   const has = filled(after.cells);
+  const all = Math.max(had.length, has.length);
+  return {
+    grave: graveOf(before, after, had, has),
+    changed: had.length >= FEW_CELLS ? (cellsBehind(slip) / Math.max(1, all)) * 100 : 0,
+  };
+}
+
+function graveOf(before: Snapshot, after: Snapshot, had: Cell[], has: Cell[]): Fault | null {
   if (had.length > 0 && has.length === 0) return fault('waits-empty');
   const errors = countErrors(has) - countErrors(had);
   if (errors > 0) {
@@ -29,16 +36,21 @@ export function harmOf(
   }
   const now = new Set(headersOf(gridOf(after)));
   const lost = headersOf(gridOf(before)).filter((header) => header !== '' && !now.has(header));
-  if (lost.length > 0) return fault('waits-headers', { headers: lost.join('”, “') });
-  const all = Math.max(had.length, has.length);
-  const changed = (cellsBehind(slip) / Math.max(1, all)) * 100;
-  if (had.length >= FEW_CELLS && changed > share) {
-    return fault('waits-share', {
-      changed: `${Math.min(100, Math.round(changed))}`,
-      share: `${share}`,
-    });
-  }
-  return null;
+  return lost.length > 0 ? fault('waits-headers', { headers: lost.join('”, “') }) : null;
+}
+
+/**
+ * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
+ * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`), more
+ * than `share` per cent of the cells changed (`waits-share`).
+ */
+export function harmOf({ grave, changed }: Danger, share: number): Fault | null {
+  if (grave) return grave;
+  if (changed <= share) return null;
+  return fault('waits-share', {
+    changed: `${Math.min(100, Math.round(changed))}`,
+    share: `${share}`,
+  });
 }
 
 function filled(cells: readonly Cell[]): Cell[] {

@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { fail, ok } from './fault.ts';
 import type { Snapshot } from './sheet.ts';
-import { standingOf } from './standing.ts';
+import { changeOf } from './standing.ts';
 
 function showing(value: number): Snapshot {
   return {
@@ -16,18 +15,23 @@ function showing(value: number): Snapshot {
   };
 }
 
-describe('the standing of an object', () => {
-  test('is in step when the source holds what it shows', () => {
-    expect(standingOf(showing(5), ok(showing(5)))).toEqual({ name: 'in step' });
+describe('what puts an object behind', () => {
+  test('is nothing when the source holds what it shows', () => {
+    expect(changeOf(showing(5), showing(5))).toBeNull();
   });
 
-  test('is behind when the source holds something else, with the slip', () => {
-    const standing = standingOf(showing(5), ok(showing(8)));
-    expect(standing).toMatchObject({ name: 'behind', slip: { counts: { cells: 1 } } });
+  test('is told in few words when the source holds something else', () => {
+    expect(changeOf(showing(5), showing(8))).toEqual({
+      summary: '1 cell changed',
+      behindBy: 1,
+      danger: { grave: null, changed: 0 },
+    });
   });
 
-  test('is adrift when the source cannot be followed, with the reason', () => {
-    const standing = standingOf(showing(5), fail('source-missing', { path: 'counts.xlsx' }));
-    expect(standing).toMatchObject({ name: 'adrift', reason: { code: 'source-missing' } });
+  test('is told with the harm that it may do', () => {
+    const gone = { ...showing(5), cells: [] };
+    expect(changeOf(showing(5), gone)).toMatchObject({
+      danger: { grave: { code: 'waits-empty' } },
+    });
   });
 });

@@ -1,5 +1,5 @@
-import type { Fault, Result } from './fault.ts';
-import { type ChangeSlip, changeSlip, isEmptySlip } from './merge.ts';
+import { type Danger, dangerOf } from './harm.ts';
+import { cellsBehind, changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
 import type { Snapshot } from './sheet.ts';
 
 /** The names of the standings, as every screen, table and message writes them. */
@@ -8,18 +8,25 @@ export const STANDINGS = ['in step', 'behind', 'adrift', 'frozen'] as const;
 /** How an object stands to its source. */
 export type StandingName = (typeof STANDINGS)[number];
 
-/** What comparing with the source gives: what changed, or why it cannot be followed. Freezing is done on purpose. */
-export type Standing =
-  | { name: 'in step' }
-  | { name: 'behind'; slip: ChangeSlip }
-  | { name: 'adrift'; reason: Fault };
+/** What puts an object behind, without the cells. */
+export interface Change {
+  /** The change slip in few words. */
+  summary: string;
+  /** How many cells it is behind by. */
+  behindBy: number;
+  danger: Danger;
+}
 
 /**
- * The standing of an object that shows `base` while its reach in the source now gives `source`: in step when both
- * show the same, behind when they differ, adrift when the source cannot be read or followed.
+ * What would change an object that shows `base` while its reach in the source gives `now`: it is then behind. Null when
+ * both show the same: it is in step.
  */
-export function standingOf(base: Snapshot, source: Result<Snapshot>): Standing {
-  if (!source.ok) return { name: 'adrift', reason: source.fault };
-  const slip = changeSlip(base, source.value);
-  return isEmptySlip(slip) ? { name: 'in step' } : { name: 'behind', slip };
+export function changeOf(base: Snapshot, now: Snapshot): Change | null {
+  const slip = changeSlip(base, now);
+  if (isEmptySlip(slip)) return null;
+  return {
+    summary: summariseSlip(slip),
+    behindBy: cellsBehind(slip),
+    danger: dangerOf(base, now, slip),
+  };
 }

@@ -67,9 +67,10 @@ describe('a saved source', () => {
     expect(entry).toMatchObject({
       kind: 'refreshed',
       person: 'Ines Fallow',
-      slip,
+      hasSlip: true,
       summary: '4 cells changed',
     });
+    expect((await ines.get(`/api/log/${entry!.id}/slip`)).body).toEqual(slip);
   });
 
   test('written over in place is followed as well', async () => {
@@ -157,7 +158,8 @@ describe('a refresh', () => {
     const taken = (await log()).filter(
       (entry) => entry.kind === 'refreshed' && entry.tether?.id === id,
     );
-    expect(taken[0]!.slip!.rows.map(({ label }) => label)).toContain('SC-08');
+    const slip: ChangeSlip = (await ines.get(`/api/log/${taken[0]!.id}/slip`)).body;
+    expect(slip.rows.map(({ label }) => label)).toContain('SC-08');
     expect(taken.filter(({ at }) => at === taken[0]!.at)).toHaveLength(1);
   });
 });

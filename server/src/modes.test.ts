@@ -348,7 +348,19 @@ describe('history', () => {
     await server.db.execute(
       sql`update tether_states set at = at - interval '40 days' where snapshot <> ${(await counts()).base}`,
     );
+    const refreshed = (await log()).filter(({ kind }) => kind === 'refreshed').slice(0, 3);
+    const slips = () =>
+      Promise.all(
+        refreshed.map(async ({ id }) => (await ines.get(`/api/log/${id}/slip`).expect(200)).body),
+      );
+    const before = await slips();
+    expect(before[0].rows[0].cells[0]).toMatchObject({
+      before: { value: 105 },
+      after: { value: 106 },
+    });
     await thinHistory(server);
+    // What happened can be read on, although the states it led between are gone.
+    expect(await slips()).toEqual(before);
     const left = await history();
     expect(left.map(({ snapshot }) => snapshot)).not.toContain(middle.snapshot);
     expect(left.length).toBeGreaterThanOrEqual(2);

@@ -4,11 +4,12 @@ import {
   logQuerySchema,
   saveViewSchema,
 } from '@tether/contract';
-import { Router } from 'express';
+import { type Request, Router } from 'express';
 import { deleteView, listPeople, listViews, pageLedger, storeView } from '../db/ledger.ts';
 import { pageLog } from '../db/log.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
+import { entrySlip } from '../tethers/history.ts';
 import { actOnMany } from '../tethers/many.ts';
 import { takeBack } from '../tethers/take-back.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
@@ -45,6 +46,12 @@ export function ledgerRoutes(services: Services): Router {
   return router;
 }
 
+/** Number of the log entry that is asked for; 0, which is none, for what is no number. */
+function entryOf(request: Request): number {
+  const entry = Number(request.params.entry);
+  return Number.isSafeInteger(entry) ? entry : 0;
+}
+
 /** The log: what happened, and taking it back. */
 export function logRoutes(services: Services): Router {
   const router = Router();
@@ -52,10 +59,11 @@ export function logRoutes(services: Services): Router {
     const query = parseRequest(response, logQuerySchema, request.query);
     if (query) response.json(await pageLog(services.db, query));
   });
+  router.get('/:entry/slip', async (request, response) => {
+    answer(response, await entrySlip(services, entryOf(request)));
+  });
   router.post('/:entry/take-back', async (request, response) => {
-    const entry = Number(request.params.entry);
-    const person = currentPerson(response);
-    answer(response, await takeBack(services, person.id, Number.isSafeInteger(entry) ? entry : 0));
+    answer(response, await takeBack(services, currentPerson(response).id, entryOf(request)));
   });
   return router;
 }

@@ -1,4 +1,5 @@
 import type { LogPage, LogQuery } from '@tether/contract';
+import type { ChangeSlip } from '@tether/core';
 import { and, desc, eq, isNull, lt } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { documents, logEntries, people } from './schema.ts';
@@ -46,7 +47,7 @@ export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
     tether: entry.tetherId ? { id: entry.tetherId, name: entry.tetherName ?? '' } : null,
     source: entry.source,
     summary: entry.summary,
-    slip: entry.slip,
+    hasSlip: entry.slip !== null || entry.undo?.kind === 'state',
     canTakeBack: entry.undo !== null && entry.takenBackAt === null,
     takenBackAt: entry.takenBackAt?.toISOString() ?? null,
   }));
@@ -60,6 +61,11 @@ export async function findEntry(
 ): Promise<typeof logEntries.$inferSelect | null> {
   const [row] = await db.select().from(logEntries).where(eq(logEntries.id, id));
   return row ?? null;
+}
+
+/** Keeps the slip of an entry whose states are not kept any more. */
+export async function setSlip(db: Database, id: number, slip: ChangeSlip): Promise<void> {
+  await db.update(logEntries).set({ slip }).where(eq(logEntries.id, id));
 }
 
 /** Records that an entry's step was taken back. */

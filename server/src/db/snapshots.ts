@@ -1,67 +1,42 @@
-import { createHash } from 'node:crypto';
-import { promisify } from 'node:util';
-import { brotliCompress, brotliDecompress, constants } from 'node:zlib';
 import type { Snapshot } from '@tether/core';
 import { inArray, sql } from 'drizzle-orm';
+import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../sources/packed.ts';
 import type { Database } from './database.ts';
 import { snapshots } from './schema.ts';
 
-const compress = promisify(brotliCompress);
-const decompress = promisify(brotliDecompress);
-
-/** First byte of what is stored: how the rest is packed. */
-const AS_IS = 0;
-const BROTLI = 1;
-/** Quick, and a tenth of the JSON of a usual table. */
-const QUALITY = { params: { [constants.BROTLI_PARAM_QUALITY]: 4 } };
-
-/** SHA-256 of the snapshot's content, hexadecimal. Snapshots are built key by key in one order, so equal ones agree. */
-export function hashSnapshot(snapshot: Snapshot): string {
-  return hashText(JSON.stringify(snapshot));
-}
-
-function hashText(text: string): string {
-  return createHash('sha256').update(text).digest('hex');
-}
-
 /** Stores a snapshot unless it is there already, and returns its hash. */
 export async function storeSnapshot(db: Database, content: Snapshot): Promise<string> {
-  const [hash] = await storeSnapshots(db, [content]);
-  return hash!;
+  const packed = packSnapshot(content);
+  await storePacked(db, [packed]);
+  return packed.hash;
 }
 
-/** Stores snapshots unless they are there already, and returns their hashes in the same order. */
-export async function storeSnapshots(
+/** Stores packed snapshots unless they are there already. */
+export async function storePacked(
   db: Database,
-  contents: readonly Snapshot[],
-): Promise<string[]> {
-  if (contents.length === 0) return [];
-  const texts = contents.map((content) => JSON.stringify(content));
-  const hashes = texts.map(hashText);
+  contents: readonly PackedSnapshot[],
+): Promise<void> {
+  const rows = [...new Map(contents.map((content) => [content.hash, content])).values()];
+  if (rows.length === 0) return;
+  const stored = await db
+    .insert(snapshots)
+    .values(rows.map(({ packed, ...row }) => ({ ...row, packed: Buffer.from(packed) })))
+    .onConflictDoNothing()
+    .returning({ hash: snapshots.hash });
+  const isNew = new Set(stored.map(({ hash }) => hash));
+  const known = rows.filter(({ hash }) => !isNew.has(hash)).map(({ hash }) => hash);
+  if (known.length === 0) return;
   // Touching what is there keeps it from being swept away before it is used (see `sweepSnapshots`).
-  const known = await db
+  const touched = await db
     .select({ hash: snapshots.hash })
     .from(snapshots)
-    .where(inArray(snapshots.hash, hashes))
+    .where(inArray(snapshots.hash, known))
     .for('key share');
-  const isKnown = new Set(known.map(({ hash }) => hash));
-  const rows = await Promise.all(
-    contents.flatMap(({ sheet, area }, at) => {
-      const hash = hashes[at]!;
-      if (isKnown.has(hash)) return [];
-      isKnown.add(hash);
-      return [
-        compress(texts[at]!, QUALITY).then((packed) => ({
-          hash,
-          sheet,
-          area,
-          packed: Buffer.concat([Buffer.from([BROTLI]), packed]),
-        })),
-      ];
-    }),
+  const isThere = new Set(touched.map(({ hash }) => hash));
+  await storePacked(
+    db,
+    rows.filter(({ hash }) => !isNew.has(hash) && !isThere.has(hash)),
   );
-  if (rows.length > 0) await db.insert(snapshots).values(rows).onConflictDoNothing();
-  return hashes;
 }
 
 /** The snapshots with these hashes. */
@@ -69,30 +44,48 @@ export async function findSnapshots(
   db: Database,
   hashes: readonly string[],
 ): Promise<Map<string, Snapshot>> {
+  const packed = await findPacked(db, hashes);
+  return new Map([...packed].map(([hash, content]) => [hash, unpackSnapshot(content)]));
+}
+
+/** The snapshots with these hashes, packed. */
+export async function findPacked(
+  db: Database,
+  hashes: readonly string[],
+): Promise<Map<string, Uint8Array>> {
   if (hashes.length === 0) return new Map();
   const rows = await db
     .select({ hash: snapshots.hash, packed: snapshots.packed })
     .from(snapshots)
     .where(inArray(snapshots.hash, [...new Set(hashes)]));
-  return new Map(
-    await Promise.all(
-      rows.map(async ({ hash, packed }) => [hash, await unpack(packed)] as [string, Snapshot]),
-    ),
-  );
+  // Each with memory of its own: what comes from the database shares that of a whole answer.
+  return new Map(rows.map(({ hash, packed }) => [hash, new Uint8Array(packed)]));
 }
 
-async function unpack(packed: Buffer): Promise<Snapshot> {
-  const rest = packed.subarray(1);
-  const text = packed[0] === AS_IS ? rest : await decompress(rest);
-  return JSON.parse(text.toString('utf8')) as Snapshot;
+/** What keeps a snapshot: it is shown, waited for, remembered or compared with. */
+const isNeeded = sql`(
+  exists (select 1 from tethers t where t.base = s.hash or t.pending = s.hash)
+  or exists (select 1 from tether_states h where h.snapshot = s.hash)
+  or exists (select 1 from tether_looks l where l.snapshot = s.hash))`;
+
+/** Log entries without a slip of their own, one of whose two states is about to be removed. */
+export async function listLosingSlips(
+  db: Database,
+  most: number,
+): Promise<{ id: number; from: string; to: string }[]> {
+  const { rows } = await db.execute<{ id: string; from: string; to: string }>(sql`
+    select e.id, e.undo ->> 'from' as from, e.undo ->> 'to' as to
+    from log_entries e
+    join snapshots f on f.hash = e.undo ->> 'from'
+    join snapshots g on g.hash = e.undo ->> 'to'
+    where e.slip is null and e.undo ->> 'kind' = 'state' and exists (
+      select 1 from snapshots s where s.hash in (f.hash, g.hash) and not ${isNeeded})
+    limit ${most}`);
+  return rows.map((row) => ({ ...row, id: Number(row.id) }));
 }
 
-/** Removes snapshots that nothing shows, waits for, remembers or is compared with; gives how many. */
+/** Removes snapshots that nothing needs; gives how many. */
 export async function sweepSnapshots(db: Database): Promise<number> {
-  const swept = await db.execute(sql`
-    delete from snapshots s where
-      not exists (select 1 from tethers t where t.base = s.hash or t.pending = s.hash)
-      and not exists (select 1 from tether_states h where h.snapshot = s.hash)
-      and not exists (select 1 from tether_looks l where l.snapshot = s.hash)`);
+  const swept = await db.execute(sql`delete from snapshots s where not ${isNeeded}`);
   return swept.rowCount ?? 0;
 }

@@ -1,4 +1,4 @@
-import { type Fault, fault, type Reach } from '@tether/core';
+import { type Fault, fault } from '@tether/core';
 import {
   claimRecording,
   type FolderRow,
@@ -14,7 +14,8 @@ import {
 import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
-import { followSource, reachesOf, takenBy } from '../tethers/follow.ts';
+import { followedBy, followSource, takenBy } from '../tethers/follow.ts';
+import type { FollowedReach } from './followed.ts';
 import { locate } from './locate.ts';
 import type { ReadingOutcome } from './reading.ts';
 import { settle } from './settle.ts';
@@ -124,16 +125,16 @@ async function lookAlone(means: Means, sourceId: string, isForced: boolean): Pro
   if (!found) return number;
   const { folder, source } = found;
   const tethers = (await listSourceTethers(db, sourceId)).filter(({ frozenAt }) => !frozenAt);
-  const reaches = reachesOf(tethers);
-  let read = await readSource(means, found, tethers, reaches, isForced);
+  const follow = await followedBy(db, tethers);
+  let read = await readSource(means, found, tethers, follow, isForced);
   if (!read.outcome.ok && PASSING.includes(read.outcome.fault.code) && source.hash !== null) {
     await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
     await settle(`${folder.root}/${source.path}`);
-    read = await readSource(means, found, tethers, reaches, isForced);
+    read = await readSource(means, found, tethers, follow, isForced);
   }
   const { outcome, stamp } = read;
   if (outcome.ok && outcome.value.isSame) await setStamp(db, sourceId, stamp);
-  else await record(means, folder, source, number, { outcome, reaches, stamp });
+  else await record(means, folder, source, number, { outcome, follow, stamp });
   return number;
 }
 
@@ -141,7 +142,7 @@ async function readSource(
   { reader }: Means,
   { folder, source }: { folder: FolderRow; source: SourceRow },
   tethers: readonly TetherRow[],
-  reaches: Reach[],
+  follow: FollowedReach[],
   isForced: boolean,
 ): Promise<{ outcome: ReadingOutcome; stamp: string }> {
   const stamp = await stampOf(`${folder.root}/${source.path}`);
@@ -152,7 +153,8 @@ async function readSource(
   const outcome = await reader.read({
     path: located.value,
     shownPath: source.path,
-    reaches,
+    reaches: [],
+    follow,
     reading: source.reading,
     ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
   });
@@ -164,7 +166,7 @@ async function record(
   folder: FolderRow,
   source: SourceRow,
   number: number,
-  seen: { fault: Fault } | { outcome: ReadingOutcome; reaches: Reach[]; stamp: string },
+  seen: { fault: Fault } | { outcome: ReadingOutcome; follow: FollowedReach[]; stamp: string },
 ): Promise<void> {
   await db.transaction(async (tx) => {
     // What a later reading recorded is newer than what was read here.
@@ -175,7 +177,7 @@ async function record(
       await announce(tx, { kind: 'sources' });
       return;
     }
-    const { outcome, reaches, stamp } = seen;
+    const { outcome, follow, stamp } = seen;
     const hash = outcome.ok ? outcome.value.hash : outcome.hash;
     await upsertSource(tx, {
       folderId: source.folderId,
@@ -199,7 +201,7 @@ async function record(
     await followSource(
       tx,
       shown,
-      outcome.ok ? takenBy(outcome.value, reaches) : { fault: outcome.fault },
+      outcome.ok ? takenBy(outcome.value, follow) : { fault: outcome.fault },
     );
     await announce(tx, { kind: 'sources' });
   });

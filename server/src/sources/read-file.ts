@@ -4,6 +4,7 @@ import { stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
+import { followReaches } from './followed.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
@@ -85,6 +86,7 @@ function same(hash: string, bytes: number): ReadingOutcome {
     isSame: true,
     sheets: [],
     taken: [],
+    followed: [],
     areas: [],
     outline: null,
     headings: [],
@@ -102,6 +104,7 @@ async function readAll(
 ): Promise<ReadingOutcome> {
   try {
     const taken = await takeReaches(source, request.reaches);
+    const followed = await followReaches(source, request.follow ?? []);
     const areas: Reading['areas'] = [];
     for (const { sheet, area } of request.areas ?? [])
       areas.push(await source.readArea(sheet, area));
@@ -115,6 +118,7 @@ async function readAll(
       isSame: false,
       sheets: source.sheets,
       taken,
+      followed,
       areas,
       outline: outline.value,
       headings,

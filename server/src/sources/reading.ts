@@ -11,6 +11,7 @@ import type {
   Snapshot,
   Taken,
 } from '@tether/core';
+import type { Followed, FollowedReach } from './followed.ts';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
 export interface ReadingRequest {
@@ -19,6 +20,8 @@ export interface ReadingRequest {
   /** The name to put into faults. */
   shownPath: string;
   reaches: Reach[];
+  /** Reaches to take and compare with what objects show of them. */
+  follow?: FollowedReach[];
   /** Pieces of sheets to look at, as they are. */
   areas?: { sheet: string; area: Area }[];
   /** Also tell what is on every sheet. */
@@ -50,6 +53,8 @@ export interface Reading {
   sheets: SheetSummary[];
   /** One result for each reach asked for, in their order. */
   taken: Result<Taken>[];
+  /** One result for each reach to follow, in their order. */
+  followed: Result<Followed>[];
   /** One result for each area asked for, in their order. */
   areas: Result<Snapshot>[];
   outline: Omit<SourceContents, 'hash'> | null;

@@ -1,21 +1,15 @@
 import {
-  type ChangeSlip,
-  cellsBehind,
-  changeSlip,
+  type Change,
+  changeOf,
   type Fault,
   harmOf,
-  ok,
   type Reach,
   type ReachWarning,
   type Result,
-  type Snapshot,
-  standingOf,
-  summariseSlip,
-  type Taken,
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
-import { findSnapshots, hashSnapshot, storeSnapshots } from '../db/snapshots.ts';
+import { findPacked, findSnapshots, storePacked } from '../db/snapshots.ts';
 import {
   findRules,
   listSourceTethers,
@@ -25,12 +19,31 @@ import {
   updateTether,
 } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
+import type { Followed, FollowedReach } from '../sources/followed.ts';
+import { type PackedSnapshot, unpackSnapshot } from '../sources/packed.ts';
 import type { Reading } from '../sources/reading.ts';
 import { type Taking, takeStates } from './take.ts';
 
-/** The reaches of the tethers, each once however many objects share it. */
-export function reachesOf(tethers: readonly TetherRow[]): Reach[] {
-  return [...new Map(tethers.map(({ reach }) => [reachKey(reach), reach])).values()];
+/** The reaches of the tethers, each once however many objects share it, with what these show of it. */
+export async function followedBy(
+  db: Database,
+  tethers: readonly TetherRow[],
+): Promise<FollowedReach[]> {
+  const packed = await findPacked(
+    db,
+    tethers.map(({ base }) => base),
+  );
+  const byKey = new Map<string, { reach: Reach; bases: Set<string> }>();
+  for (const { reach, base } of tethers) {
+    const key = reachKey(reach);
+    const known = byKey.get(key) ?? { reach, bases: new Set() };
+    known.bases.add(base);
+    byKey.set(key, known);
+  }
+  return [...byKey.values()].map(({ reach, bases }) => ({
+    reach,
+    bases: [...bases].map((hash) => ({ hash, packed: packed.get(hash)! })),
+  }));
 }
 
 function reachKey(reach: Reach): string {
@@ -38,11 +51,13 @@ function reachKey(reach: Reach): string {
 }
 
 /** What the tether takes, or why it cannot; null when it was not read for. */
-type TakenByTether = (tether: Pick<TetherRow, 'reach'>) => Result<Taken> | null;
+type TakenByTether = (tether: Pick<TetherRow, 'reach'>) => Result<Followed> | null;
 
 /** What each tether takes out of one reading. */
-export function takenBy(reading: Reading, reaches: readonly Reach[]): TakenByTether {
-  const byKey = new Map(reaches.map((reach, index) => [reachKey(reach), reading.taken[index]!]));
+export function takenBy(reading: Reading, follow: readonly FollowedReach[]): TakenByTether {
+  const byKey = new Map(
+    follow.map(({ reach }, index) => [reachKey(reach), reading.followed[index]!]),
+  );
   return ({ reach }) => byKey.get(reachKey(reach)) ?? null;
 }
 
@@ -60,42 +75,37 @@ export async function followSource(
     ({ frozenAt }) => !frozenAt,
   );
   const changed: TetherRow[] = [];
-  const bases =
-    typeof taken === 'function'
-      ? await findSnapshots(
-          tx,
-          rows.map((row) => row.base),
-        )
-      : new Map<string, Snapshot>();
   const rules = await findRules(
     tx,
     rows.map(({ id }) => id),
   );
-  const judged = rows.flatMap((row) => {
+  const judged: { row: TetherRow; next: Judgement }[] = [];
+  const states: PackedSnapshot[] = [];
+  for (const row of rows) {
     const now =
       typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
-    return now === null ? [] : [{ row, next: judge(row, bases.get(row.base), now) }];
-  });
-  await storeSnapshots(
-    tx,
-    judged.flatMap(({ next }) => (next.snapshot ? [next.snapshot] : [])),
-  );
+    if (now === null) continue;
+    const next = now.ok
+      ? await compare(tx, row, now.value)
+      : { ...inStep(row.warnings), standing: 'adrift' as const, reason: now.fault };
+    if (now.ok && next.change) states.push(now.value.now);
+    judged.push({ row, next });
+  }
+  await storePacked(tx, states);
   const taking: Taking[] = [];
   for (const { row, next } of judged) {
-    const base = bases.get(row.base);
     const isNew = next.pending !== row.pending || next.standing !== row.standing;
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
-    if (next.slip && isNew && mayTakeByItself(row, rule, next.pending!)) {
-      const harm = harmOf(base!, next.snapshot!, next.slip, rule.share);
+    if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
+      const harm = harmOf(next.change.danger, rule.share);
       if (!harm) {
         changed.push(row);
         taking.push({
           row,
           shownPath: source.shownPath,
-          snapshot: next.snapshot!,
           hash: next.pending!,
-          slip: next.slip,
+          summary: next.change.summary,
         });
         if (wordsOf(next.warnings) !== wordsOf(row.warnings)) {
           await updateTether(tx, row.id, { warnings: next.warnings });
@@ -110,7 +120,7 @@ export async function followSource(
       next.reason?.message === row.reason?.message &&
       wordsOf(next.warnings) === wordsOf(row.warnings);
     if (isSame) continue;
-    const { slip: _, snapshot: __, ...values } = next;
+    const { change: _, ...values } = next;
     await updateTether(tx, row.id, {
       ...values,
       ...(next.standing === row.standing ? {} : { standingSince: new Date() }),
@@ -172,11 +182,12 @@ export async function takeWhatWaited(tx: Database, ids: readonly string[]): Prom
   const taking: Taking[] = [];
   for (const row of able) {
     const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
-    const slip = changeSlip(base, snapshot);
+    const change = changeOf(base, snapshot);
+    if (!change) continue;
     const { share, shownPath } = rules.get(row.id)!;
-    const harm = harmOf(base, snapshot, slip, share);
+    const harm = harmOf(change.danger, share);
     if (harm) await updateTether(tx, row.id, { waits: harm });
-    else taking.push({ row, shownPath, snapshot, hash: row.pending!, slip });
+    else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
   }
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
   await announceTethers(tx, able);
@@ -208,14 +219,12 @@ interface Judgement
     TetherRow,
     'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'warnings' | 'waits'
   > {
-  /** What a refresh would change and where it leads, of one that is behind. */
-  slip?: ChangeSlip;
-  snapshot?: Snapshot;
+  /** What a refresh would change, of one that is behind. */
+  change?: Change;
 }
 
-function judge(row: TetherRow, base: Snapshot | undefined, now: Result<Taken>): Judgement {
-  const warnings = now.ok ? now.value.warnings : row.warnings;
-  const inStep: Judgement = {
+function inStep(warnings: ReachWarning[]): Judgement {
+  return {
     standing: 'in step',
     pending: null,
     reason: null,
@@ -224,21 +233,31 @@ function judge(row: TetherRow, base: Snapshot | undefined, now: Result<Taken>): 
     warnings,
     waits: null,
   };
-  // What was pending is kept out: nobody can say whether it still holds.
-  if (!now.ok) return { ...inStep, standing: 'adrift', reason: now.fault };
-  const { snapshot } = now.value;
-  const hash = hashSnapshot(snapshot);
-  if (hash === row.base) return inStep;
-  const standing = standingOf(base!, ok(snapshot));
-  if (standing.name !== 'behind') return inStep;
-  const { slip } = standing;
+}
+
+async function compare(tx: Database, row: TetherRow, taken: Followed): Promise<Judgement> {
+  const { now, warnings, changes } = taken;
+  const known = changes.find(({ from }) => from === row.base);
+  // An object that was refreshed while its source was read shows something else than what was compared.
+  const change = known ? known.change : await changeFrom(tx, row.base, now);
+  if (!change) return inStep(warnings);
+  const { summary, behindBy } = change;
   return {
-    ...inStep,
+    ...inStep(warnings),
     standing: 'behind',
-    pending: hash,
-    summary: summariseSlip(slip),
-    behindBy: cellsBehind(slip),
-    slip,
-    snapshot,
+    pending: now.hash,
+    summary,
+    behindBy,
+    change,
   };
+}
+
+async function changeFrom(
+  tx: Database,
+  base: string,
+  { hash, packed }: PackedSnapshot,
+): Promise<Change | null> {
+  if (hash === base) return null;
+  const before = (await findSnapshots(tx, [base])).get(base)!;
+  return changeOf(before, unpackSnapshot(packed));
 }

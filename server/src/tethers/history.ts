@@ -1,4 +1,6 @@
 import {
+  type ChangeSlip,
+  changeOf,
   changeSlip,
   type Fault,
   fail,
@@ -12,10 +14,12 @@ import {
 import type { Database } from '../db/database.ts';
 import { findHolds } from '../db/documents.ts';
 import { deleteStates, findState, listOldStates } from '../db/history.ts';
-import { findSnapshots, sweepSnapshots } from '../db/snapshots.ts';
+import { findEntry, setSlip } from '../db/log.ts';
+import { findSnapshots, listLosingSlips, sweepSnapshots } from '../db/snapshots.ts';
 import { findRules, lockTethers, type TetherRow, updateTether } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
 import { announceTethers } from './follow.ts';
+import { compareStates } from './refresh.ts';
 import { takeStates } from './take.ts';
 
 /** An earlier state to show again. */
@@ -60,8 +64,8 @@ export async function showEarlier(
   // What the source holds is what was pending, or what an object in step shows; of another reach nobody knows yet.
   const isSameReach = JSON.stringify(reach) === JSON.stringify(row.reach);
   const held = isSameReach ? (row.pending ?? (row.standing === 'in step' ? row.base : null)) : null;
-  const contents = await findSnapshots(tx, [row.base, hash, ...(held ? [held] : [])]);
-  const [before, snapshot] = [contents.get(row.base)!, contents.get(hash)];
+  const contents = await findSnapshots(tx, [hash, ...(held ? [held] : [])]);
+  const snapshot = contents.get(hash);
   if (!snapshot) return fail('state-forgotten');
   const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
   await takeStates(
@@ -70,10 +74,8 @@ export async function showEarlier(
       {
         row,
         shownPath,
-        snapshot,
         hash,
-        slip: changeSlip(before, snapshot),
-        pending: held ? { hash: held, snapshot: contents.get(held)! } : null,
+        pending: held ? { hash: held, change: changeOf(snapshot, contents.get(held)!) } : null,
         reach,
         pinnedTo: at,
         summary: `To what it showed on ${at.toISOString().slice(0, 16).replace('T', ' at ')} UTC.`,
@@ -92,6 +94,17 @@ async function reasonAgainst(tx: Database, row: TetherRow): Promise<Fault | null
   return (await findHolds(tx, [row.documentId])).get(row.documentId) ?? null;
 }
 
+/** The change slip of a log entry. Faults: `not-found`, `state-forgotten`. */
+export async function entrySlip(
+  { db }: Pick<Services, 'db'>,
+  id: number,
+): Promise<Result<ChangeSlip>> {
+  const entry = await findEntry(db, id);
+  if (entry?.slip) return ok(entry.slip);
+  if (entry?.undo?.kind !== 'state') return fail('not-found', { what: 'change slip' });
+  return compareStates({ db }, entry.undo.from, entry.undo.to);
+}
+
 const DAY_MS = 24 * 3_600_000;
 
 /** Thins out old states by the rule of `core/thin`, and removes snapshots that nothing needs any more. */
@@ -104,5 +117,20 @@ export async function thinHistory({ db }: Pick<Services, 'db'>, now = new Date()
   for (const states of byTether.values()) {
     await deleteStates(db, statesToForget(states, now.getTime()));
   }
+  await keepSlips(db);
   await sweepSnapshots(db);
+}
+
+const SLIPS_AT_ONCE = 200;
+
+/** A log entry's slip comes from the states it led between; where one of these goes, the slip is put down for good. */
+async function keepSlips(db: Database): Promise<void> {
+  for (;;) {
+    const losing = await listLosingSlips(db, SLIPS_AT_ONCE);
+    if (losing.length === 0) return;
+    for (const { id, from, to } of losing) {
+      const contents = await findSnapshots(db, [from, to]);
+      await setSlip(db, id, changeSlip(contents.get(from)!, contents.get(to)!));
+    }
+  }
 }

@@ -8,6 +8,7 @@ import type {
 import {
   type ChangeSlip,
   type Choice,
+  changeOf,
   changeSlip,
   type Fault,
   fail,
@@ -15,6 +16,7 @@ import {
   isWholeChoice,
   ok,
   type Result,
+  type Snapshot,
   summariseSlip,
   takePart,
 } from '@tether/core';
@@ -64,20 +66,22 @@ export async function refreshTethers(
     const rules = await findRules(tx, ids);
     const contents = await findSnapshots(
       tx,
-      rows.flatMap((row) => [row.base, row.pending!]),
+      parts.flatMap((row) => [row.base, row.pending!]),
     );
-    const allOf = (row: TetherRow): Taking => {
-      const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
-      const slip = changeSlip(base, snapshot);
-      return { row, shownPath: rules.get(row.id)!.shownPath, snapshot, hash: row.pending!, slip };
-    };
+    const allOf = (row: TetherRow): Taking => ({
+      row,
+      shownPath: rules.get(row.id)!.shownPath,
+      hash: row.pending!,
+      summary: row.summary ?? '',
+    });
     const takings = whole.map(allOf);
     const partly: Taking[] = [];
     for (const row of parts) {
-      const taking = allOf(row);
+      const [base, all] = [contents.get(row.base)!, contents.get(row.pending!)!];
+      const slip = changeSlip(base, all);
       const choice: Choice = wanted.get(row.id)!.choice!;
-      if (isWholeChoice(taking.slip, choice)) takings.push(taking);
-      else partly.push(await partOf(tx, taking, contents.get(row.base)!, choice));
+      if (isWholeChoice(slip, choice)) takings.push(allOf(row));
+      else partly.push(await partOf(tx, allOf(row), takePart(base, all, slip, choice), base, all));
     }
     await takeStates(tx, takings, { personId, how, kind: 'refreshed' });
     await takeStates(tx, partly, { personId, how, kind: 'part taken' });
@@ -89,15 +93,14 @@ export async function refreshTethers(
 async function partOf(
   tx: Database,
   whole: Taking,
-  base: Parameters<typeof takePart>[0],
-  choice: Choice,
+  part: Snapshot,
+  base: Snapshot,
+  all: Snapshot,
 ): Promise<Taking> {
-  const snapshot = takePart(base, whole.snapshot, whole.slip, choice);
-  const hash = await storeSnapshot(tx, snapshot);
-  const slip = changeSlip(base, snapshot);
-  const pending = { snapshot: whole.snapshot, hash: whole.hash };
-  const summary = `${summariseSlip(slip)}, of ${summariseSlip(whole.slip)}`;
-  return { ...whole, snapshot, hash, slip, pending, summary };
+  const hash = await storeSnapshot(tx, part);
+  const pending = { hash: whole.hash, change: changeOf(part, all) };
+  const summary = `${summariseSlip(changeSlip(base, part))}, of ${whole.summary}`;
+  return { ...whole, hash, pending, summary };
 }
 
 /**

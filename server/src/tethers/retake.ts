@@ -1,7 +1,7 @@
 import type { Tether } from '@tether/contract';
-import { changeSlip, describeReach, fail, ok, type Reach, type Result } from '@tether/core';
+import { describeReach, fail, ok, type Reach, type Result } from '@tether/core';
 import { findHolds } from '../db/documents.ts';
-import { findSnapshots, storeSnapshot } from '../db/snapshots.ts';
+import { storeSnapshot } from '../db/snapshots.ts';
 import {
   describeTethers,
   findRules,
@@ -38,15 +38,12 @@ export async function changeReach(
       const held = (await findHolds(tx, [row!.documentId])).get(row!.documentId);
       if (held) return { ok: false, fault: held };
       if (row!.frozenAt) return fail('object-frozen');
-      const before = (await findSnapshots(tx, [row!.base])).get(row!.base)!;
       const own = inOwnSpelling(reach, snapshot.sheet);
       const { shownPath } = (await findRules(tx, [id])).get(id)!;
       const taking = {
         row: row!,
         shownPath,
-        snapshot,
         hash: await storeSnapshot(tx, snapshot),
-        slip: changeSlip(before, snapshot),
         reach: own,
         summary: `From ${describeReach(row!.reach)} to ${describeReach(own)}.`,
       };

@@ -1,13 +1,5 @@
 import type { LogEntry, RefreshedHow } from '@tether/contract';
-import {
-  type ChangeSlip,
-  cellsBehind,
-  changeSlip,
-  isEmptySlip,
-  type Reach,
-  type Snapshot,
-  summariseSlip,
-} from '@tether/core';
+import type { Change, Reach } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertStates } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
@@ -19,17 +11,15 @@ export interface Taking {
   row: TetherRow;
   /** `folder/path` of its source. */
   shownPath: string;
-  /** Its snapshot and the hash of it. */
-  snapshot: Snapshot;
+  /** Hash of its snapshot. */
   hash: string;
-  /** What leads there from what it shows now. */
-  slip: ChangeSlip;
+  /** What leads there from what it shows now, in few words. */
+  summary: string;
   /** What stays behind, where not everything was taken. */
-  pending?: { snapshot: Snapshot; hash: string } | null;
+  pending?: { hash: string; change: Change | null } | null;
   reach?: Reach;
   /** The moment of the earlier state that somebody goes back to. */
   pinnedTo?: Date | null;
-  summary?: string;
 }
 
 /** Who takes, and what it is called in log and history. */
@@ -40,8 +30,8 @@ export interface Taker {
 }
 
 /**
- * Gives objects new states within a transaction: base, standing, history and a log entry with the slip and what taking it
- * back needs. The rows must be locked.
+ * Gives objects new states within a transaction: base, standing, history and a log entry with what its slip and taking it
+ * back need. The rows must be locked.
  */
 export async function takeStates(
   tx: Database,
@@ -72,32 +62,26 @@ export async function takeStates(
     plain.map(({ row, hash }) => ({ id: row.id, base: hash })),
     inStep,
   );
-  for (const { row, hash, snapshot, pending = null, reach, pinnedTo = null } of takings) {
+  for (const { row, hash, pending = null, reach, pinnedTo = null } of takings) {
     if (!pending && !reach) continue;
-    const rest = pending && changeSlip(snapshot, pending.snapshot);
-    const isBehind = rest !== null && !isEmptySlip(rest);
     await updateTether(tx, row.id, {
       ...inStep,
       base: hash,
-      ...(isBehind
+      ...(pending?.change
         ? {
-            pending: pending!.hash,
+            pending: pending.hash,
             standing: 'behind',
-            summary: summariseSlip(rest),
-            behindBy: cellsBehind(rest),
+            summary: pending.change.summary,
+            behindBy: pending.change.behindBy,
             pinnedTo,
           }
         : {}),
       ...(reach ? { reach } : {}),
     });
   }
-  const said = takings.map((taking) => ({
-    taking,
-    summary: taking.summary ?? summariseSlip(taking.slip),
-  }));
   await insertStates(
     tx,
-    said.map(({ taking: { row, hash, reach }, summary }) => ({
+    takings.map(({ row, hash, reach, summary }) => ({
       tetherId: row.id,
       snapshot: hash,
       reach: reach ?? row.reach,
@@ -110,7 +94,7 @@ export async function takeStates(
   );
   await insertLog(
     tx,
-    said.map(({ taking: { row, hash, shownPath, slip }, summary }) => ({
+    takings.map(({ row, hash, shownPath, summary }) => ({
       kind,
       personId,
       how: personId ? null : how,
@@ -120,7 +104,6 @@ export async function takeStates(
       sourceId: row.sourceId,
       source: shownPath,
       summary,
-      slip,
       undo: {
         kind: 'state',
         from: row.base,

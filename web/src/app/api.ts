@@ -357,6 +357,9 @@ export const api = createApi({
       query: (query) => ({ url: `/log?${asParameters(query)}` }),
       providesTags: ['Log'],
     }),
+    logSlip: build.query<ChangeSlip, number>({
+      query: (entry) => ({ url: `/log/${entry}/slip` }),
+    }),
   }),
 });
 
@@ -401,6 +404,7 @@ export const {
   useSnapshotQuery,
   useSourcesQuery,
   useLogQuery,
+  useLogSlipQuery,
 } = api;
 
 export const {

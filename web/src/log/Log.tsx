@@ -1,7 +1,13 @@
 import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether/contract';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { faultOf, useLogQuery, usePeopleQuery, useTakeBackMutation } from '../app/api.ts';
+import {
+  faultOf,
+  useLogQuery,
+  useLogSlipQuery,
+  usePeopleQuery,
+  useTakeBackMutation,
+} from '../app/api.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { Button } from '../ui/Button.tsx';
@@ -139,11 +145,7 @@ function Entry({ entry }: { entry: LogEntry }) {
             {entry.source && <span className="ml-2 font-mono text-[11px]">{entry.source}</span>}
           </p>
           {error && <FaultNote fault={faultOf(error)} className="mt-1" />}
-          {isOpen && entry.slip && (
-            <div className="mt-2">
-              <SlipTable slip={entry.slip} label={`Changes taken into ${entry.tether?.name}`} />
-            </div>
-          )}
+          {isOpen && <Slip entry={entry} />}
         </div>
         {entry.takenBackAt && (
           <span className="text-muted">
@@ -161,7 +163,7 @@ function Entry({ entry }: { entry: LogEntry }) {
             Take back
           </button>
         )}
-        {entry.slip && (
+        {entry.hasSlip && (
           <button
             type="button"
             aria-expanded={isOpen}
@@ -173,6 +175,16 @@ function Entry({ entry }: { entry: LogEntry }) {
         )}
       </div>
     </li>
+  );
+}
+
+function Slip({ entry }: { entry: LogEntry }) {
+  const { data, error } = useLogSlipQuery(entry.id);
+  return (
+    <div className="mt-2" aria-busy={!data && !error}>
+      {error && <FaultNote fault={faultOf(error)} />}
+      {data && <SlipTable slip={data} label={`Changes taken into ${entry.tether?.name}`} />}
+    </div>
   );
 }
 
