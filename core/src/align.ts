@@ -159,22 +159,41 @@ function longestRising(pairs: [number, number][]): [number, number][] {
   return rising.reverse();
 }
 
+/** A row whose keys are numbers, equal for equal texts and 0 for empty ones: numbers are compared at once. */
+interface NumberedRow {
+  cells: Uint32Array;
+  label: number;
+  filled: number;
+}
+
+function numberRows(rows: readonly AlignableRow[], numbers: Map<string, number>): NumberedRow[] {
+  const numberOf = (key: string) => {
+    const known = numbers.get(key);
+    if (known !== undefined) return known;
+    numbers.set(key, numbers.size);
+    return numbers.size - 1;
+  };
+  return rows.map(({ cells, label }) => {
+    const numbered = Uint32Array.from(cells, numberOf);
+    return {
+      cells: numbered,
+      label: numberOf(label),
+      filled: numbered.reduce((sum, key) => sum + (key === 0 ? 0 : 1), 0),
+    };
+  });
+}
+
 /** How alike two rows are: the share of their filled cells that are equal, more when their labels are; 0 to 1.6. */
-function likeness(a: AlignableRow, b: AlignableRow): number {
+function likeness(a: NumberedRow, b: NumberedRow): number {
   let equal = 0;
-  let filledA = 0;
-  let filledB = 0;
-  const width = Math.max(a.cells.length, b.cells.length);
+  const width = Math.min(a.cells.length, b.cells.length);
   for (let column = 0; column < width; column++) {
-    const x = a.cells[column] ?? '';
-    const y = b.cells[column] ?? '';
-    if (x !== '') filledA++;
-    if (y !== '') filledB++;
-    if (x !== '' && x === y) equal++;
+    const key = a.cells[column]!;
+    if (key !== 0 && key === b.cells[column]) equal++;
   }
-  const filled = Math.max(filledA, filledB);
+  const filled = Math.max(a.filled, b.filled);
   const share = filled === 0 ? 0 : equal / filled;
-  return share + (a.label !== '' && a.label === b.label ? SAME_LABEL : 0);
+  return share + (a.label !== 0 && a.label === b.label ? SAME_LABEL : 0);
 }
 
 /** Order-keeping pairs with the greatest sum of likeness (the alignment recurrence of Needleman and Wunsch). */
@@ -189,13 +208,16 @@ function likestPairs(
   const rows = b1 - b0;
   const columns = a1 - a0;
   const stride = columns + 1;
+  const numbers = new Map([['', 0]]);
+  const left = numberRows(before.slice(b0, b1), numbers);
+  const right = numberRows(after.slice(a0, a1), numbers);
   const best = new Float64Array((rows + 1) * stride);
   const paired = new Uint8Array((rows + 1) * stride);
   for (let i = rows - 1; i >= 0; i--) {
     for (let j = columns - 1; j >= 0; j--) {
       const at = i * stride + j;
       const skip = Math.max(best[at + stride]!, best[at + 1]!);
-      const like = likeness(before[b0 + i]!, after[a0 + j]!);
+      const like = likeness(left[i]!, right[j]!);
       const match = like >= ALIKE ? like + best[at + stride + 1]! : -1;
       best[at] = Math.max(skip, match);
       paired[at] = match >= skip && match >= 0 ? 1 : 0;

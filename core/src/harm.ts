@@ -1,6 +1,6 @@
 import { type Fault, fault } from './fault.ts';
 import { headersOf } from './header.ts';
-import { type ChangeSlip, cellsBehind } from './merge.ts';
+import { type Changes, cellsBehind } from './merge.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
@@ -17,14 +17,14 @@ export interface Danger {
   changed: number;
 }
 
-/** What about the change that `slip` tells of may do harm. */
-export function dangerOf(before: Snapshot, after: Snapshot, slip: ChangeSlip): Danger {
+/** What about these changes may do harm. */
+export function dangerOf(before: Snapshot, after: Snapshot, changes: Changes): Danger {
   const had = filled(before.cells);
   const has = filled(after.cells);
   const all = Math.max(had.length, has.length);
   return {
     grave: graveOf(before, after, had, has),
-    changed: had.length >= FEW_CELLS ? (cellsBehind(slip) / Math.max(1, all)) * 100 : 0,
+    changed: had.length >= FEW_CELLS ? (cellsBehind(changes) / Math.max(1, all)) * 100 : 0,
   };
 }
 

@@ -65,9 +65,29 @@ type Grid = (Cell | undefined)[][];
  * compared by type, value and shown text, and by their look. The slip is empty exactly when both show the same.
  */
 export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
-  const old = gridOf(before);
-  const now = gridOf(after);
-  const headers = headersOf(now);
+  const grids = { old: gridOf(before), now: gridOf(after) };
+  const headers = headersOf(grids.now);
+  return {
+    totals: totals(grids.old, grids.now, headers, after.area.left),
+    ...changesBetween(before, after, grids, headers, difference),
+  };
+}
+
+/** The same without the words for people: what only counts the changes needs no totals, headers and differences. */
+export function changesOnly(before: Snapshot, after: Snapshot): Changes {
+  return changesBetween(before, after, { old: gridOf(before), now: gridOf(after) }, [], () => null);
+}
+
+/** What a slip says of rows and cells. */
+export type Changes = Omit<ChangeSlip, 'totals'>;
+
+function changesBetween(
+  before: Snapshot,
+  after: Snapshot,
+  { old, now }: { old: Grid; now: Grid },
+  headers: string[],
+  differenceOf: (a: Cell | undefined, b: Cell | undefined) => string | null,
+): Changes {
   const looks = { before: before.dresses.map(lookKey), after: after.dresses.map(lookKey) };
   const rows: RowChange[] = [];
   const counts = { cells: 0, inserted: 0, removed: 0, moved: 0, looks: 0 };
@@ -86,7 +106,7 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
         header: headers[column] ?? '',
         before: faceOf(oldRow[column]),
         after: faceOf(newRow[column]),
-        difference: kind === 'figure' ? difference(oldRow[column], newRow[column]) : null,
+        difference: kind === 'figure' ? differenceOf(oldRow[column], newRow[column]) : null,
         kind,
       });
     }
@@ -108,7 +128,6 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
   counts.inserted -= moved;
   counts.removed -= moved;
   return {
-    totals: totals(old, now, headers, after.area.left),
     rows,
     arrangement:
       arrangementChanged(before, after, counts.inserted + counts.removed + moved > 0) ||
@@ -118,18 +137,18 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
 }
 
 /** Whether the slip changes nothing. */
-export function isEmptySlip(slip: ChangeSlip): boolean {
+export function isEmptySlip(slip: Changes): boolean {
   return slip.rows.length === 0 && !slip.arrangement;
 }
 
 /** How many cells the slip changes: those of rows that came or went too; one for what is no cell. */
-export function cellsBehind({ rows, arrangement }: ChangeSlip): number {
+export function cellsBehind({ rows, arrangement }: Changes): number {
   const cells = rows.reduce((sum, row) => sum + Math.max(1, row.cells.length), 0);
   return Math.max(cells, arrangement ? 1 : 0);
 }
 
 /** `3 cells changed, 1 row inserted`: the slip in a few words. */
-export function summariseSlip({ counts, arrangement }: ChangeSlip): string {
+export function summariseSlip({ counts, arrangement }: Changes): string {
   const count = (n: number, one: string, many: string) =>
     n === 0 ? [] : [`${n} ${n === 1 ? one : many}`];
   const parts = [

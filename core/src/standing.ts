@@ -1,5 +1,5 @@
 import { type Danger, dangerOf } from './harm.ts';
-import { cellsBehind, changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
+import { cellsBehind, changesOnly, isEmptySlip, summariseSlip } from './merge.ts';
 import type { Snapshot } from './sheet.ts';
 
 /** The names of the standings, as every screen, table and message writes them. */
@@ -22,11 +22,11 @@ export interface Change {
  * both show the same: it is in step.
  */
 export function changeOf(base: Snapshot, now: Snapshot): Change | null {
-  const slip = changeSlip(base, now);
-  if (isEmptySlip(slip)) return null;
+  const changes = changesOnly(base, now);
+  if (isEmptySlip(changes)) return null;
   return {
-    summary: summariseSlip(slip),
-    behindBy: cellsBehind(slip),
-    danger: dangerOf(base, now, slip),
+    summary: summariseSlip(changes),
+    behindBy: cellsBehind(changes),
+    danger: dangerOf(base, now, changes),
   };
 }

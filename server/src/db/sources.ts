@@ -132,13 +132,24 @@ export async function nextReadingNumber(db: Database): Promise<number> {
   return Number(rows[0]!.number);
 }
 
-/** Whether somebody asked for a look at the source after reading `number` began. */
-export async function isAskedSince(db: Database, id: string, number: number): Promise<boolean> {
+/**
+ * What is left to do after reading `number` of a source: whether somebody asked for a look after it began, and whether
+ * what is noted of the source is of other bytes than it has now.
+ */
+export async function leftAfter(
+  db: Database,
+  id: string,
+  number: number,
+): Promise<{ isAsked: boolean; lacksNotes: boolean }> {
   const [row] = await db
-    .select({ asked: sources.askedNumber })
+    .select({ asked: sources.askedNumber, hash: sources.hash, notedHash: sources.notedHash })
     .from(sources)
     .where(eq(sources.id, id));
-  return row !== undefined && row.asked > number;
+  if (!row) return { isAsked: false, lacksNotes: false };
+  return {
+    isAsked: row.asked > number,
+    lacksNotes: row.hash !== null && row.hash !== row.notedHash,
+  };
 }
 
 /** Claims the source for recording reading `number`; false when one that began later was recorded already. */
@@ -163,15 +174,6 @@ export async function listUnsettled(db: Database, folderId: string): Promise<Set
       s.state <> 'present' or s.noted_hash is distinct from s.hash
       or exists (select 1 from tethers t where t.source_id = s.id and t.standing = 'adrift'))`);
   return new Set(rows.map(({ id }) => id));
-}
-
-/** Whether what is noted of a source is of the bytes it has now. */
-export async function hasNotes(db: Database, sourceId: string): Promise<boolean> {
-  const [row] = await db
-    .select({ hash: sources.hash, notedHash: sources.notedHash })
-    .from(sources)
-    .where(eq(sources.id, sourceId));
-  return row === undefined || row.hash === null || row.hash === row.notedHash;
 }
 
 /** An array of numbers as one parameter: thousands, each a parameter, would keep the process from other work. */

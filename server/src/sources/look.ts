@@ -3,8 +3,7 @@ import {
   claimRecording,
   type FolderRow,
   findSource,
-  hasNotes,
-  isAskedSince,
+  leftAfter,
   nextReadingNumber,
   type SourceRow,
   setStamp,
@@ -53,9 +52,9 @@ export async function lookAsked(
       number = await lookAlone(means, sourceId, isForced);
     });
     if (!hasLooked) return false;
-    if (!(await isAskedSince(means.db, sourceId, number))) break;
+    const { isAsked, lacksNotes } = await leftAfter(means.db, sourceId, number);
+    if (!isAsked) return lacksNotes;
   }
-  return !(await hasNotes(means.db, sourceId));
 }
 
 /** Notes by what a source can be searched: what stands at the head of its sheets, and marks of its values. */

@@ -1,7 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
+import { closeSync, constants, openSync, readSync, statSync } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
 import { followReaches } from './followed.ts';
@@ -22,6 +20,7 @@ interface Kept {
 }
 const kept = new Map<string, Kept>();
 const MAX_KEPT = 3;
+const PIECE = 1 << 20;
 /** A file that changes while it is read is read again, this often at most. */
 const MAX_TRIES = 4;
 
@@ -41,7 +40,7 @@ async function readOnce(
   request: ReadingRequest,
 ): Promise<{ isSteady: boolean; result: ReadingOutcome }> {
   const { path, shownPath } = request;
-  const before = await stampOf(path);
+  const before = stampOf(path);
   const known = kept.get(path);
   const isBrowsed = (request.areas ?? []).length > 0;
   const howRead = JSON.stringify(request.reading ?? null);
@@ -50,7 +49,7 @@ async function readOnce(
   const isOpen = hash !== null && known!.howRead === howRead && (known!.isBrowsed || !isBrowsed);
   if (!isOpen) {
     await forget(path);
-    const hashed = hash === null ? await hashFile(path, shownPath, before.isFile) : ok(hash);
+    const hashed = hash === null ? hashFile(path, shownPath, before.isFile) : ok(hash);
     if (!hashed.ok) {
       return { isSteady: true, result: { ...hashed, hash: null, bytes: before.bytes } };
     }
@@ -61,7 +60,7 @@ async function readOnce(
       isBrowsed,
     });
     if (!opened.ok) {
-      const isSteady = (await stampOf(path)).stamp === before.stamp;
+      const isSteady = stampOf(path).stamp === before.stamp;
       return { isSteady, result: { ...opened, hash, bytes: before.bytes } };
     }
     await keep(path, {
@@ -74,7 +73,7 @@ async function readOnce(
   }
   if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
   const reading = await readAll(kept.get(path)!.source, request, hash!, before.bytes);
-  const isSteady = (await stampOf(path)).stamp === before.stamp;
+  const isSteady = stampOf(path).stamp === before.stamp;
   if (!isSteady || !reading.ok) await forget(path);
   return { isSteady, result: reading };
 }
@@ -138,9 +137,9 @@ async function readAll(
 }
 
 /** Tells two states of a file apart without reading it. */
-async function stampOf(path: string) {
+function stampOf(path: string) {
   try {
-    const { ino, size, mtimeNs, ctimeNs, ...rest } = await stat(path, { bigint: true });
+    const { ino, size, mtimeNs, ctimeNs, ...rest } = statSync(path, { bigint: true });
     const isFile = (rest.mode & 0o170000n) === 0o100000n;
     return { stamp: `${ino}.${size}.${mtimeNs}.${ctimeNs}`, bytes: Number(size), isFile };
   } catch {
@@ -148,18 +147,28 @@ async function stampOf(path: string) {
   }
 }
 
-async function hashFile(path: string, shownPath: string, isFile: boolean): Promise<Result<string>> {
+/** At once, piece by piece: the reading thread has nothing else to do, and each piece handed over costs as much as it. */
+function hashFile(path: string, shownPath: string, isFile: boolean): Result<string> {
   if (!isFile) {
     return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
   }
   const hash = createHash('sha256');
+  let file: number | null = null;
   try {
-    await pipeline(createReadStream(path), hash);
+    file = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    const piece = Buffer.allocUnsafe(PIECE);
+    for (;;) {
+      const length = readSync(file, piece);
+      if (length === 0) break;
+      hash.update(piece.subarray(0, length));
+    }
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
     if (code === 'ENOENT') return fail('source-missing', { path: shownPath });
     const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
     return fail('source-unreadable', { path: shownPath, detail });
+  } finally {
+    if (file !== null) closeSync(file);
   }
   return ok(hash.digest('hex'));
 }
