@@ -100,7 +100,7 @@ for (const id of documents) {
 // All changed.
 const ours: number[] = [];
 const library: number[] = [];
-for (let round = 1; round <= 3; round++) {
+for (let round = 1; round <= 5; round++) {
   const since = new Date();
   for (let n = 0; n < WORKBOOKS; n++) await prepare(n, 1000 * round + n);
   // All at once, so that nothing is done before the last one is saved.

@@ -70,13 +70,29 @@ export function alignRows(
       }
       return stretch(i, b1, j, a1, next);
     }
-    const matched = isSmall(b0, b1, a0, a1) ? likestPairs(before, after, b0, b1, a0, a1) : [];
+    const matched = hasSameLabels(b0, b1, a0, a1)
+      ? Array.from({ length: b1 - b0 }, (_, n) => [b0 + n, a0 + n] as const)
+      : isSmall(b0, b1, a0, a1)
+        ? likestPairs(before, after, b0, b1, a0, a1)
+        : [];
     let [i, j] = [b0, a0];
     for (const [bi, aj] of [...matched, [b1, a1] as const]) {
       leftover(i, bi, j, aj);
       if (bi < b1) keep(bi, aj);
       [i, j] = [bi + 1, aj + 1];
     }
+  }
+
+  /** Most often only figures changed: the same labels in the same order, each once, need no comparing of all rows. */
+  function hasSameLabels(b0: number, b1: number, a0: number, a1: number): boolean {
+    if (b1 - b0 !== a1 - a0) return false;
+    const seen = new Set<string>();
+    for (let n = 0; n < b1 - b0; n++) {
+      const { label } = before[b0 + n]!;
+      if (label === '' || label !== after[a0 + n]!.label || seen.has(label)) return false;
+      seen.add(label);
+    }
+    return true;
   }
 
   function isSmall(b0: number, b1: number, a0: number, a1: number): boolean {

@@ -124,6 +124,20 @@ export async function askForLook(db: Database, id: string): Promise<void> {
     .where(eq(sources.id, id));
 }
 
+/** The same of the source at a path of a folder; gives its id, null where none is known there. */
+export async function askForLookAt(
+  db: Database,
+  folderId: string,
+  path: string,
+): Promise<string | null> {
+  const [row] = await db
+    .update(sources)
+    .set({ askedNumber: sql`nextval('reading_numbers')` })
+    .where(and(eq(sources.folderId, folderId), eq(sources.path, path)))
+    .returning({ id: sources.id });
+  return row?.id ?? null;
+}
+
 /** A number for a reading that begins now: higher than that of every reading that began before, in any process. */
 export async function nextReadingNumber(db: Database): Promise<number> {
   const { rows } = await db.execute<{ number: string }>(

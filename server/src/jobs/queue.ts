@@ -2,7 +2,7 @@ import type { JobStates } from '@tether/contract';
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Database } from '../db/database.ts';
-import { askForLook } from '../db/sources.ts';
+import { askForLook, askForLookAt } from '../db/sources.ts';
 import { listWorkers } from '../db/workers.ts';
 import { announce, signal } from '../events/announce.ts';
 
@@ -79,6 +79,17 @@ export class JobQueue {
   /** Asks for a look at a source. */
   async askLook(sourceId: string, { isForced = false } = {}): Promise<void> {
     await askForLook(this.db, sourceId);
+    await this.sendLook(sourceId, isForced);
+  }
+
+  /** Asks for a look at the source at a path of a folder; false where none is known there. */
+  async askLookAt(folderId: string, path: string): Promise<boolean> {
+    const sourceId = await askForLookAt(this.db, folderId, path);
+    if (sourceId) await this.sendLook(sourceId, false);
+    return sourceId !== null;
+  }
+
+  private async sendLook(sourceId: string, isForced: boolean): Promise<void> {
     await this.boss.send(
       QUEUES.look,
       { sourceId, ...(isForced ? { isForced } : {}) },

@@ -1,7 +1,6 @@
 import {
   type FolderRow,
   findFolder,
-  findSourceAt,
   listFolderSources,
   listFolders,
   listUnsettled,
@@ -185,9 +184,8 @@ export class SourceKeeper implements FolderListener {
     const { db, queue } = this.means;
     this.stamps.set(keyOf(folder, path), await stampOf(`${folder.root}/${path}`));
     try {
-      const source =
-        (await findSourceAt(db, folder.id, path)) ??
-        (await upsertSource(db, { folderId: folder.id, path, state: 'missing' }));
+      if (await queue.askLookAt(folder.id, path)) return;
+      const source = await upsertSource(db, { folderId: folder.id, path, state: 'missing' });
       await queue.askLook(source.id);
     } catch (error) {
       // Nobody was told: the next sweep finds it again.

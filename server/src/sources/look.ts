@@ -173,7 +173,6 @@ async function record(
     const shown = { id: source.id, shownPath: `${folder.name}/${source.path}` };
     if ('fault' in seen) {
       await followSource(tx, shown, seen);
-      await announce(tx, { kind: 'sources' });
       return;
     }
     const { outcome, follow, stamp } = seen;
@@ -202,6 +201,5 @@ async function record(
       shown,
       outcome.ok ? takenBy(outcome.value, follow) : { fault: outcome.fault },
     );
-    await announce(tx, { kind: 'sources' });
   });
 }

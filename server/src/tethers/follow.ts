@@ -1,3 +1,4 @@
+import type { LiveEvent } from '@tether/contract';
 import {
   type Change,
   changeOf,
@@ -64,7 +65,8 @@ export function takenBy(reading: Reading, follow: readonly FollowedReach[]): Tak
 /**
  * Gives every tether of a source its standing after the source was read (or could not be), within the transaction `tx`.
  * Changed standings are written with their reason or pending snapshot; going adrift and being found again are logged.
- * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone.
+ * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone. The
+ * screens are told.
  */
 export async function followSource(
   tx: Database,
@@ -135,7 +137,7 @@ export async function followSource(
     }
   }
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
-  await announceTethers(tx, changed);
+  await announce(tx, { kind: 'sources' }, ...eventsOf(changed));
 }
 
 /** Tells the screens which documents have tethers that changed, and that there is something new in the log. */
@@ -143,13 +145,16 @@ export async function announceTethers(
   tx: Database,
   changed: readonly Pick<TetherRow, 'documentId'>[],
 ): Promise<void> {
-  if (changed.length === 0) return;
+  await announce(tx, ...eventsOf(changed));
+}
+
+function eventsOf(changed: readonly Pick<TetherRow, 'documentId'>[]): LiveEvent[] {
+  if (changed.length === 0) return [];
   const documentIds = [...new Set(changed.map(({ documentId }) => documentId))];
-  await announce(
-    tx,
+  return [
     ...documentIds.map((documentId) => ({ kind: 'tethers' as const, documentId })),
     { kind: 'log' },
-  );
+  ];
 }
 
 function mayTakeByItself(row: TetherRow, rule: TetherRules, pending: string): boolean {
