@@ -166,11 +166,16 @@ export async function leftAfter(
   };
 }
 
-/** Claims the source for recording reading `number`; false when one that began later was recorded already. */
-export async function claimRecording(tx: Database, id: string, number: number): Promise<boolean> {
+/** Records what reading `number` of a source saw; false when one that began later was recorded already. */
+export async function recordReading(
+  tx: Database,
+  id: string,
+  number: number,
+  seen: Partial<typeof sources.$inferInsert>,
+): Promise<boolean> {
   const rows = await tx
     .update(sources)
-    .set({ readNumber: number })
+    .set({ ...seen, readNumber: number })
     .where(and(eq(sources.id, id), lt(sources.readNumber, number)))
     .returning({ id: sources.id });
   return rows.length > 0;
@@ -237,6 +242,23 @@ export function sourcesWithMarks(
 /** The files of a folder. */
 export function listFolderSources(db: Database, folderId: string): Promise<SourceRow[]> {
   return db.select().from(sources).where(eq(sources.folderId, folderId)).orderBy(asc(sources.path));
+}
+
+/** Begins a reading: its number, and the source that is read together with its folder. */
+export async function beginReading(
+  db: Database,
+  id: string,
+): Promise<{ number: number; source: SourceRow; folder: FolderRow } | null> {
+  const [row] = await db
+    .select({
+      number: sql`nextval('reading_numbers')`.mapWith(Number),
+      source: sources,
+      folder: sourceFolders,
+    })
+    .from(sources)
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .where(eq(sources.id, id));
+  return row ?? null;
 }
 
 /** A source together with its folder. */

@@ -89,9 +89,9 @@ export class SourceKeeper implements FolderListener {
     if (this.waiting.has(key)) return;
     this.waiting.add(key);
     this.track(
-      settle(`${folder.root}/${path}`).then(() => {
+      settle(`${folder.root}/${path}`).then((stamp) => {
         this.waiting.delete(key);
-        return this.ask(folder, path);
+        return this.ask(folder, path, stamp);
       }),
     );
   }
@@ -144,10 +144,10 @@ export class SourceKeeper implements FolderListener {
     const there = await listSourceFiles(folder.root);
     for (const path of new Set([...there, ...known.keys()])) {
       const stamp = await stampOf(`${folder.root}/${path}`);
-      this.stamps.set(keyOf(folder, path), stamp);
       const source = known.get(path);
-      if (source && source.stamp === stamp && !unsettled.has(source.id)) continue;
-      await this.ask(folder, path);
+      if (source && source.stamp === stamp && !unsettled.has(source.id)) {
+        this.stamps.set(keyOf(folder, path), stamp);
+      } else await this.ask(folder, path, stamp);
     }
     if (changed) await announce(db, { kind: 'sources' });
     this.sweepable.add(folder.id);
@@ -180,9 +180,9 @@ export class SourceKeeper implements FolderListener {
     await announce(db, { kind: 'sources' });
   }
 
-  private async ask(folder: FolderRow, path: string): Promise<void> {
+  private async ask(folder: FolderRow, path: string, stamp: string): Promise<void> {
     const { db, queue } = this.means;
-    this.stamps.set(keyOf(folder, path), await stampOf(`${folder.root}/${path}`));
+    this.stamps.set(keyOf(folder, path), stamp);
     try {
       if (await queue.askLookAt(folder.id, path)) return;
       const source = await upsertSource(db, { folderId: folder.id, path, state: 'missing' });

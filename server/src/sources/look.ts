@@ -1,14 +1,14 @@
 import { type Fault, fault } from '@tether/core';
 import {
-  claimRecording,
+  beginReading,
   type FolderRow,
   findSource,
   leftAfter,
   nextReadingNumber,
+  recordReading,
   type SourceRow,
   setStamp,
   storeNotes,
-  upsertSource,
 } from '../db/sources.ts';
 import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
@@ -116,13 +116,12 @@ export async function recordOffline(
   }
 }
 
-/** Gives the number of the reading. */
+/** Gives the number of the reading; 0 where there is no such source. */
 async function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<number> {
   const { db } = means;
-  const number = await nextReadingNumber(db);
-  const found = await findSource(db, sourceId);
-  if (!found) return number;
-  const { folder, source } = found;
+  const found = await beginReading(db, sourceId);
+  if (!found) return 0;
+  const { number, folder, source } = found;
   const tethers = (await listSourceTethers(db, sourceId)).filter(({ frozenAt }) => !frozenAt);
   const follow = await followedBy(db, tethers);
   let read = await readSource(means, found, tethers, follow, isForced);
@@ -167,39 +166,34 @@ async function record(
   number: number,
   seen: { fault: Fault } | { outcome: ReadingOutcome; follow: FollowedReach[]; stamp: string },
 ): Promise<void> {
+  const shown = { id: source.id, shownPath: `${folder.name}/${source.path}` };
+  const columns = 'fault' in seen ? {} : columnsOf(source, seen);
   await db.transaction(async (tx) => {
     // What a later reading recorded is newer than what was read here.
-    if (!(await claimRecording(tx, source.id, number))) return;
-    const shown = { id: source.id, shownPath: `${folder.name}/${source.path}` };
-    if ('fault' in seen) {
-      await followSource(tx, shown, seen);
-      return;
-    }
-    const { outcome, follow, stamp } = seen;
-    const hash = outcome.ok ? outcome.value.hash : outcome.hash;
-    await upsertSource(tx, {
-      folderId: source.folderId,
-      path: source.path,
-      state: outcome.ok
-        ? 'present'
-        : outcome.fault.code === 'source-missing'
-          ? 'missing'
-          : 'unreadable',
-      fault: outcome.ok ? null : outcome.fault,
-      hash,
-      stamp,
-      bytes: outcome.ok ? outcome.value.bytes : outcome.bytes,
-      ...(outcome.ok
-        ? {
-            sheets: outcome.value.sheets.map(({ name, state }) => ({ name, state })),
-          }
-        : {}),
-      ...(hash === source.hash ? {} : { changedAt: new Date() }),
-    });
-    await followSource(
-      tx,
-      shown,
-      outcome.ok ? takenBy(outcome.value, follow) : { fault: outcome.fault },
-    );
+    if (!(await recordReading(tx, source.id, number, columns))) return;
+    if ('fault' in seen) return followSource(tx, shown, seen);
+    const { outcome, follow } = seen;
+    await followSource(tx, shown, outcome.ok ? takenBy(outcome.value, follow) : outcome);
   });
+}
+
+function columnsOf(
+  source: SourceRow,
+  { outcome, stamp }: { outcome: ReadingOutcome; stamp: string },
+) {
+  const hash = outcome.ok ? outcome.value.hash : outcome.hash;
+  const changed = { hash, stamp, ...(hash === source.hash ? {} : { changedAt: new Date() }) };
+  if (!outcome.ok) {
+    const { fault, bytes } = outcome;
+    const state = fault.code === 'source-missing' ? ('missing' as const) : ('unreadable' as const);
+    return { ...changed, state, fault, bytes };
+  }
+  const { bytes, sheets } = outcome.value;
+  return {
+    ...changed,
+    state: 'present' as const,
+    fault: null,
+    bytes,
+    sheets: sheets.map(({ name, state }) => ({ name, state })),
+  };
 }
