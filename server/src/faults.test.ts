@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobStates, LogEntry, RefreshResponse, SourceFolder, Tether } from '@tether/contract';
 import type { Cell } from '@tether/core';
-import { saveAsColleague, setCell } from '@tether/demo';
+import { DEMO_PASSWORD, saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
 import { findSnapshots } from './db/snapshots.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
@@ -14,7 +14,7 @@ type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 let server: TestServer;
 let ines: Awaited<ReturnType<TestServer['as']>>;
 let documentId: string;
-const workers: ChildProcess[] = [];
+const processes: ChildProcess[] = [];
 
 async function begin(options?: { works: boolean }) {
   server = await startTestServer(options);
@@ -22,34 +22,58 @@ async function begin(options?: { works: boolean }) {
   documentId = (await ines.get('/api/documents')).body[0].id;
 }
 afterEach(async () => {
-  for (const worker of workers.splice(0)) worker.kill('SIGKILL');
+  for (const each of processes.splice(0)) each.kill('SIGKILL');
   await server?.stop();
 });
 
-/** A second process over the same database and folders, as `npm run worker` starts it. */
-async function startWorker(): Promise<ChildProcess> {
-  const worker = spawn(
-    process.execPath,
-    [fileURLToPath(new URL('../dist/main.js', import.meta.url)), '--worker'],
-    {
-      env: {
-        ...process.env,
-        DATABASE_URL: server.url,
-        MIGRATIONS: fileURLToPath(new URL('../migrations', import.meta.url)),
-        TETHER_LOST_AFTER: '2',
-      },
-      stdio: ['ignore', 'pipe', 'inherit'],
+/** A second process over the same database and folders; resolves with it and the line by which it said that it is there. */
+async function startProcess(args: string[], isThere: RegExp): Promise<[ChildProcess, string]> {
+  const main = fileURLToPath(new URL('../dist/main.js', import.meta.url));
+  const started = spawn(process.execPath, [main, ...args], {
+    env: {
+      ...process.env,
+      DATABASE_URL: server.url,
+      MIGRATIONS: fileURLToPath(new URL('../migrations', import.meta.url)),
+      TETHER_SOURCES: server.sources,
+      TETHER_LOST_AFTER: '2',
     },
-  );
-  workers.push(worker);
-  await new Promise<void>((resolve, reject) => {
-    createInterface({ input: worker.stdout! }).on(
-      'line',
-      (line) => line === 'working' && resolve(),
-    );
-    worker.on('exit', () => reject(new Error('The worker ended.')));
+    stdio: ['ignore', 'pipe', 'inherit'],
   });
+  processes.push(started);
+  const said = await new Promise<string>((resolve, reject) => {
+    createInterface({ input: started.stdout! }).on(
+      'line',
+      (line) => isThere.test(line) && resolve(line),
+    );
+    started.on('exit', () => reject(new Error('The process ended.')));
+  });
+  return [started, said];
+}
+
+/** As `npm run worker` starts it. */
+async function startWorker(): Promise<ChildProcess> {
+  const [worker] = await startProcess(['--worker'], /^working$/);
   return worker;
+}
+
+/** As `npm start` starts it; `post` speaks to it as Ines Fallow. */
+async function startServer() {
+  const [started, said] = await startProcess([], /^listening \d+$/);
+  const api = `http://127.0.0.1:${said.split(' ')[1]}/api`;
+  const headers = { 'content-type': 'application/json' };
+  const signIn = await fetch(`${api}/sign-in`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ signInName: 'ines', password: DEMO_PASSWORD }),
+  });
+  const cookie = signIn.headers.get('set-cookie')!.split(';')[0]!;
+  const post = (path: string, body: unknown) =>
+    fetch(api + path, {
+      method: 'POST',
+      headers: { ...headers, cookie },
+      body: JSON.stringify(body),
+    });
+  return { started, post };
 }
 
 const counts = () => join(server.sources, 'monitoring/planting-counts.xlsx');
@@ -71,6 +95,35 @@ const breakConnections = () =>
       sql`select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
     )
     .catch(() => undefined);
+
+/** Whoever changes the tether waits until it is released: they stand in the middle of their own transaction. */
+async function holdUp(id: string): Promise<() => Promise<void>> {
+  let release = () => {};
+  const released = new Promise<void>((resolve) => {
+    release = resolve;
+  });
+  let done: Promise<void> = Promise.resolve();
+  await new Promise<void>((resolve) => {
+    done = server.db.transaction(async (tx) => {
+      await tx.execute(sql`select 1 from tethers where id = ${id} for update`);
+      resolve();
+      await released;
+    });
+  });
+  return () => {
+    release();
+    return done;
+  };
+}
+/** How many transactions of other processes wait for a lock. */
+const waiting = async () =>
+  Number(
+    (
+      await server.db.execute(
+        sql`select count(*) as n from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'`,
+      )
+    ).rows[0]!.n,
+  );
 
 describe('with this process alone', () => {
   beforeEach(() => begin(), 60_000);
@@ -177,23 +230,37 @@ describe('with workers', () => {
     expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(2);
   });
 
+  test('a server that is killed in the middle of a refresh by hand leaves the old, and the next one takes it', async () => {
+    const first = await startServer();
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
+    const behind = await eventually(countsTether, ({ standing }) => standing === 'behind', 20_000);
+    const ask = { tethers: [{ id: behind.id, seen: behind.pending }] };
+    const release = await holdUp(behind.id);
+    const asked = first.post('/tethers/refresh', ask).catch(() => null);
+    await eventually(waiting, (count) => count > 0, 20_000);
+    first.started.kill('SIGKILL');
+    expect(await asked).toBeNull();
+    await release();
+    // The database finds out that nobody is at the other end before it would commit.
+    await eventually(waiting, (count) => count === 0, 20_000);
+    expect(await countsTether()).toMatchObject({ standing: 'behind', base: behind.base });
+    expect((await log()).filter(({ kind }) => kind === 'refreshed')).toHaveLength(0);
+    const second = await startServer();
+    expect(await (await second.post('/tethers/refresh', ask)).json()).toMatchObject({
+      refreshed: [behind.id],
+    });
+    expect(await countsTether()).toMatchObject({ standing: 'in step', base: behind.pending });
+  });
+
   test('one that is killed in the middle of a refresh leaves old or new, and another goes on', async () => {
     const first = await startWorker();
     await automatic();
-    // Whoever changes the tether waits for this transaction: the worker stands in the middle of its own.
     const { id, base } = await countsTether();
-    let release = () => {};
-    const held = server.db.transaction(async (tx) => {
-      await tx.execute(sql`select 1 from tethers where id = ${id} for update`);
-      await new Promise<void>((resolve) => {
-        release = resolve;
-      });
-    });
+    const release = await holdUp(id);
     await saveAsColleague(counts(), [setCell('Counts', 'D8', 104)]);
     await eventually(jobs, ({ running }) => running.length === 1, 20_000);
     first.kill('SIGKILL');
-    release();
-    await held;
+    await release();
     expect((await countsTether()).base).toBe(base);
     await startWorker();
     await eventually(countsTether, ({ refreshedHow }) => refreshedHow === 'automatically', 30_000);

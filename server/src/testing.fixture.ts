@@ -11,8 +11,8 @@ import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce } from './demo/load.ts';
 import { Engine } from './engine.ts';
 
-/** The demo, loaded once in a test file and copied for every server in it. */
-let loaded: Promise<{ database: string; sources: string }> | null = null;
+/** The demo, loaded once in a test file and cluster, and copied for every server in it. */
+const loaded = new Map<string, ReturnType<typeof loadOnce>>();
 let servers = 0;
 
 function adminUrl(): string {
@@ -21,24 +21,33 @@ function adminUrl(): string {
   return admin;
 }
 
-function urlOf(database: string): string {
-  const url = new URL(adminUrl());
+function urlOf(cluster: string, database: string): string {
+  const url = new URL(cluster);
   url.pathname = database;
   return url.href;
 }
 
 const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 
-async function loadOnce(): Promise<{ database: string; sources: string }> {
+/** A PostgreSQL of the test's own, which it may let crash. Made by the same tool as that of all tests. */
+export async function startOwnCluster(): Promise<{
+  url: string;
+  stop(): Promise<void>;
+  crash(): Promise<void>;
+}> {
+  const { startCluster } = await import(
+    new URL('../../tools/setup/cluster.mjs', import.meta.url).href
+  );
+  return startCluster('crashing-cluster');
+}
+
+async function loadOnce(cluster: string): Promise<{ database: string; sources: string }> {
   const database = `demo_${process.pid}_${Date.now()}`;
-  await query(adminUrl(), `create database ${database}`);
+  await query(cluster, `create database ${database}`);
+  const url = urlOf(cluster, database);
   const sources = await mkdtemp(join(tmpdir(), 'tether-demo-'));
   process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
-  const engine = new Engine(
-    await connectDatabase(urlOf(database), MIGRATIONS),
-    urlOf(database),
-    'server',
-  );
+  const engine = new Engine(await connectDatabase(url, MIGRATIONS), url, 'server');
   await loadDemoOnce({ db: engine.db, locks: engine.locks }, sources, 'short');
   await engine.start({ watches: false });
   await engine.keeper.start();
@@ -48,12 +57,13 @@ async function loadOnce(): Promise<{ database: string; sources: string }> {
 }
 
 /** A server of its own for a test: own database in the test cluster, own copy of the demo's sources. */
-export async function startTestServer({ works = true } = {}) {
-  loaded ??= loadOnce();
-  const demo = await loaded;
+export async function startTestServer({ works = true, cluster = adminUrl() } = {}) {
+  const loading = loaded.get(cluster) ?? loadOnce(cluster);
+  loaded.set(cluster, loading);
+  const demo = await loading;
   const name = `test_${process.pid}_${Date.now()}_${servers++}`;
-  await query(adminUrl(), `create database ${name} template ${demo.database}`);
-  const url = urlOf(name);
+  await query(cluster, `create database ${name} template ${demo.database}`);
+  const url = urlOf(cluster, name);
   const sources = await mkdtemp(join(tmpdir(), 'tether-sources-'));
   await cp(demo.sources, sources, { recursive: true, preserveTimestamps: true });
   await query(url, 'update source_folders set root = replace(root, $1, $2)', [
@@ -94,7 +104,7 @@ export async function startTestServer({ works = true } = {}) {
     },
     async stop() {
       await engine.stop();
-      await query(adminUrl(), `drop database ${name} with (force)`);
+      await query(cluster, `drop database ${name} with (force)`);
       await rm(sources, { recursive: true, force: true });
     },
   };

@@ -36,7 +36,8 @@ function postgresAccount() {
 /**
  * Starts the project's private PostgreSQL cluster `name` and makes sure it has the database. Nothing of the system's
  * own cluster is touched: data, socket and port are the project's.
- * @returns {Promise<{ url: string, stop: () => Promise<void> }>} the database's address, and the way to stop it
+ * @returns {Promise<{ url: string, stop: () => Promise<void>, crash: () => Promise<void> }>} the database's address, and
+ * the ways to stop it, and to let it crash and come back at the same address
  */
 export async function startCluster(name) {
   const programs = postgresPrograms();
@@ -48,7 +49,11 @@ export async function startCluster(name) {
     const port = running?.port ?? (await launch(programs, home, data));
     const url = `postgresql://${USER}@127.0.0.1:${port}/tether`;
     await createDatabase(programs, home, port);
-    return { url, stop: () => stopCluster(programs, data) };
+    return {
+      url,
+      stop: () => stopCluster(programs, data),
+      crash: () => crashCluster(programs, home, data),
+    };
   });
 }
 
@@ -166,6 +171,14 @@ async function stopCluster(programs, data) {
   if (!server) return;
   await asAccount(join(programs, 'pg_ctl'), ['-D', data, '-m', 'fast', '-w', 'stop']);
   for (let n = 0; n < 50 && isRunning(server.pid) && runningServer(data); n++) await wait(100);
+}
+
+async function crashCluster(programs, home, data) {
+  const log = join(home, 'postgresql.log');
+  // `immediate` writes nothing down first: what was promised is recovered from the log of the database.
+  const options = ['-D', data, '-l', log, '-m', 'immediate', '-w', 'restart'];
+  const { code, output } = await asAccount(join(programs, 'pg_ctl'), options);
+  if (code !== 0) throw new Error(`PostgreSQL did not come back:\n${output}`);
 }
 
 function asAccount(program, args) {

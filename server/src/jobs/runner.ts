@@ -87,7 +87,7 @@ export class JobRunner {
       await this.work[job.name](job);
       await this.settle(() => this.queue.complete(job));
     } catch (error) {
-      console.error(`Job ${job.name}:`, error);
+      console.error(`Job ${job.name}:`, beneath(error));
       await this.settle(() => this.queue.fail(job, reasonOf(error)));
     } finally {
       this.jobs.delete(job.id);
@@ -147,8 +147,13 @@ export class JobRunner {
 
 /** Why a job failed, in a line: what lies behind a failed query, not its text. */
 function reasonOf(error: unknown): string {
-  const { message, cause } = error as Error;
-  return (cause instanceof Error ? cause.message : message).slice(0, 200);
+  return (beneath(error) as Error).message.slice(0, 200);
+}
+
+/** What lies beneath a failed query, which itself says all of its text and values. */
+function beneath(error: unknown): unknown {
+  const { cause } = error as Error;
+  return cause instanceof Error ? cause : error;
 }
 
 function pause(milliseconds: number): Promise<void> {

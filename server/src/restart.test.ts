@@ -1,0 +1,69 @@
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
+import type { Tether } from '@tether/contract';
+import { saveAsColleague, setCell } from '@tether/demo';
+import { eventually, startOwnCluster, startTestServer } from './testing.fixture.ts';
+
+let cluster: Awaited<ReturnType<typeof startOwnCluster>>;
+let server: Awaited<ReturnType<typeof startTestServer>>;
+let ines: Awaited<ReturnType<(typeof server)['as']>>;
+let documentId: string;
+
+beforeAll(async () => {
+  cluster = await startOwnCluster();
+  server = await startTestServer({ cluster: cluster.url });
+  ines = await server.as('ines');
+  documentId = (await ines.get('/api/documents')).body[0].id;
+}, 120_000);
+afterAll(async () => {
+  await server?.stop();
+  await cluster?.stop();
+}, 60_000);
+
+const counts = () => join(server.sources, 'monitoring/planting-counts.xlsx');
+async function countsTether(): Promise<Tether | undefined> {
+  const { body, status } = await ines.get(`/api/documents/${documentId}/tethers`);
+  // While the database is away there is no answer, and nothing worse.
+  if (status !== 200) return undefined;
+  return (body as Tether[]).find(({ name }) => name === 'Planting counts by plot');
+}
+
+test('a database that crashes and comes back is worked with again, and nothing is half done', async () => {
+  await ines
+    .patch(`/api/documents/${documentId}`)
+    .send({ mode: { kind: 'automatic' } })
+    .expect(200);
+  const published = jest.spyOn(server.events, 'publish');
+  for (let round = 1; round <= 2; round++) {
+    // One save just before, one while it is away, one as soon as it is back.
+    await saveAsColleague(counts(), [setCell('Counts', 'D8', 100 + round)]);
+    const crash = cluster.crash();
+    await saveAsColleague(counts(), [setCell('Counts', 'D9', 200 + round)]);
+    await crash;
+    await saveAsColleague(counts(), [setCell('Counts', 'D10', 300 + round)]);
+    const shown = async () => {
+      const tether = await countsTether();
+      if (tether?.standing !== 'in step') return null;
+      const { cells } = (await ines.get(`/api/snapshots/${tether.base}`)).body;
+      return [8, 9, 10].map(
+        (row) =>
+          cells.find(
+            (cell: { row: number; column: number }) => cell.row === row && cell.column === 4,
+          )?.value,
+      );
+    };
+    await eventually(
+      shown,
+      (values) => values?.join() === [100 + round, 200 + round, 300 + round].join(),
+      30_000,
+    );
+  }
+  // Screens are told to look anew: what happened meanwhile was said to nobody.
+  expect(published.mock.calls.filter(([{ kind }]) => kind === 'resync').length).toBeGreaterThan(0);
+  await server.keeper.idle();
+  expect((await ines.get('/api/jobs')).body).toMatchObject({
+    running: [],
+    waiting: 0,
+    retrying: [],
+  });
+}, 120_000);
