@@ -1,7 +1,4 @@
-import { type ChildProcess, spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { createInterface } from 'node:readline';
-import { fileURLToPath } from 'node:url';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { JobStates, LogEntry, RefreshResponse, SourceFolder, Tether } from '@tether/contract';
 import type { Cell } from '@tether/core';
@@ -14,7 +11,6 @@ type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 let server: TestServer;
 let ines: Awaited<ReturnType<TestServer['as']>>;
 let documentId: string;
-const processes: ChildProcess[] = [];
 
 async function begin(options?: { works: boolean }) {
   server = await startTestServer(options);
@@ -22,43 +18,12 @@ async function begin(options?: { works: boolean }) {
   documentId = (await ines.get('/api/documents')).body[0].id;
 }
 afterEach(async () => {
-  for (const each of processes.splice(0)) each.kill('SIGKILL');
   await server?.stop();
 });
 
-/** A second process over the same database and folders; resolves with it and the line by which it said that it is there. */
-async function startProcess(args: string[], isThere: RegExp): Promise<[ChildProcess, string]> {
-  const main = fileURLToPath(new URL('../dist/main.js', import.meta.url));
-  const started = spawn(process.execPath, [main, ...args], {
-    env: {
-      ...process.env,
-      DATABASE_URL: server.url,
-      MIGRATIONS: fileURLToPath(new URL('../migrations', import.meta.url)),
-      TETHER_SOURCES: server.sources,
-      TETHER_LOST_AFTER: '2',
-    },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  processes.push(started);
-  const said = await new Promise<string>((resolve, reject) => {
-    createInterface({ input: started.stdout! }).on(
-      'line',
-      (line) => isThere.test(line) && resolve(line),
-    );
-    started.on('exit', () => reject(new Error('The process ended.')));
-  });
-  return [started, said];
-}
-
-/** As `npm run worker` starts it. */
-async function startWorker(): Promise<ChildProcess> {
-  const [worker] = await startProcess(['--worker'], /^working$/);
-  return worker;
-}
-
 /** As `npm start` starts it; `post` speaks to it as Ines Fallow. */
 async function startServer() {
-  const [started, said] = await startProcess([], /^listening \d+$/);
+  const [started, said] = await server.startProcess([], /^listening \d+$/);
   const api = `http://127.0.0.1:${said.split(' ')[1]}/api`;
   const headers = { 'content-type': 'application/json' };
   const signIn = await fetch(`${api}/sign-in`, {
@@ -212,7 +177,7 @@ describe('with workers', () => {
   beforeEach(() => begin({ works: false }), 60_000);
 
   test('they share the work, and each change is taken once', async () => {
-    await Promise.all([startWorker(), startWorker()]);
+    await Promise.all([server.startWorker(), server.startWorker()]);
     await automatic();
     expect(
       (await eventually(jobs, ({ workers: known }) => known.length === 2)).workers,
@@ -253,7 +218,7 @@ describe('with workers', () => {
   });
 
   test('one that is killed in the middle of a refresh leaves old or new, and another goes on', async () => {
-    const first = await startWorker();
+    const first = await server.startWorker();
     await automatic();
     const { id, base } = await countsTether();
     const release = await holdUp(id);
@@ -262,7 +227,7 @@ describe('with workers', () => {
     first.kill('SIGKILL');
     await release();
     expect((await countsTether()).base).toBe(base);
-    await startWorker();
+    await server.startWorker();
     await eventually(countsTether, ({ refreshedHow }) => refreshedHow === 'automatically', 30_000);
     await eventually(
       jobs,

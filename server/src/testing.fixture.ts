@@ -1,7 +1,9 @@
+import { type ChildProcess, spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { DEMO_PASSWORD } from '@tether/demo';
 import pg from 'pg';
@@ -91,11 +93,38 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     hasDemo: true,
   };
   const app = buildApp(services, null);
+  const processes: ChildProcess[] = [];
+  const startProcess = async (args: string[], isThere: RegExp): Promise<[ChildProcess, string]> => {
+    const main = fileURLToPath(new URL('../dist/main.js', import.meta.url));
+    const started = spawn(process.execPath, [main, ...args], {
+      env: {
+        ...process.env,
+        DATABASE_URL: url,
+        MIGRATIONS,
+        TETHER_SOURCES: sources,
+        TETHER_LOST_AFTER: '2',
+      },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    processes.push(started);
+    const said = await new Promise<string>((resolve, reject) => {
+      createInterface({ input: started.stdout! }).on(
+        'line',
+        (line) => isThere.test(line) && resolve(line),
+      );
+      started.on('exit', () => reject(new Error('The process ended.')));
+    });
+    return [started, said];
+  };
   return {
     ...services,
     app,
     sources,
     url,
+    /** Another process over the same database and folders; resolves with the line by which it says that it is there. */
+    startProcess,
+    /** One as `npm run worker` starts it. */
+    startWorker: async () => (await startProcess(['--worker'], /^working$/))[0],
     /** A client that is signed in. */
     async as(signInName: string) {
       const agent = supertest.agent(app);
@@ -103,6 +132,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
       return agent;
     },
     async stop() {
+      for (const each of processes) each.kill('SIGKILL');
       await engine.stop();
       await query(cluster, `drop database ${name} with (force)`);
       await rm(sources, { recursive: true, force: true });

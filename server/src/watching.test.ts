@@ -1,0 +1,236 @@
+import {
+  appendFile,
+  mkdir,
+  open,
+  rename,
+  stat,
+  symlink,
+  truncate,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterEach, describe, expect, test } from '@jest/globals';
+import type { JobStates, LogEntry, SourceFolder, Tether } from '@tether/contract';
+import { saveAsColleague, setCell } from '@tether/demo';
+import { sql } from 'drizzle-orm';
+import { insertFolder } from './db/sources.ts';
+import { stampOf } from './sources/stamp.ts';
+import { eventually, startTestServer } from './testing.fixture.ts';
+
+type TestServer = Awaited<ReturnType<typeof startTestServer>>;
+let server: TestServer;
+let ines: Awaited<ReturnType<TestServer['as']>>;
+
+async function begin(options?: { works: boolean }) {
+  server = await startTestServer(options);
+  ines = await server.as('ines');
+}
+afterEach(() => server?.stop());
+
+const folders = async (): Promise<SourceFolder[]> => (await ines.get('/api/sources')).body;
+const log = async (): Promise<LogEntry[]> => (await ines.get('/api/log')).body.entries;
+const tethers = async (): Promise<Tether[]> => {
+  const [{ id }] = (await ines.get('/api/documents')).body;
+  return (await ines.get(`/api/documents/${id}/tethers`)).body;
+};
+const sourceAt = async (path: string) =>
+  (await folders()).flatMap(({ sources }) => sources).find((source) => source.path === path);
+/** The headers of a source as they were last noted. */
+const headersOf = async (path: string): Promise<string[]> =>
+  (
+    await server.db.execute<{ headings: { headers: string[] }[] }>(
+      sql`select headings from sources where path = ${path}`,
+    )
+  ).rows[0]!.headings[0]?.headers ?? [];
+/** Puts a new folder of sources beside those of the demo and watches it. */
+async function newFolder(files: Record<string, string>): Promise<string> {
+  const root = join(server.sources, 'notes');
+  await mkdir(root);
+  for (const [name, text] of Object.entries(files)) await writeFile(join(root, name), text);
+  await ines.post('/api/source-folders').send({ name: 'Notes', path: root }).expect(201);
+  for (const name of Object.keys(files)) {
+    await eventually(
+      () => sourceAt(name),
+      (source) => source?.state === 'present',
+    );
+  }
+  await server.keeper.idle();
+  return root;
+}
+/** How often a source was recorded with other bytes. */
+async function countChanges(path: string, during: () => Promise<void>): Promise<number> {
+  const seen = new Set<string>();
+  const hash = async () =>
+    (await server.db.execute<{ hash: string }>(sql`select hash from sources where path = ${path}`))
+      .rows[0]!.hash;
+  const first = await hash();
+  let isOver = false;
+  const watch = (async () => {
+    while (!isOver) {
+      seen.add(await hash());
+      await new Promise((resolve) => setTimeout(resolve, 5));
+    }
+  })();
+  await during();
+  await eventually(hash, (now) => now !== first);
+  await server.keeper.idle();
+  isOver = true;
+  await watch;
+  seen.add(await hash());
+  seen.delete(first);
+  return seen.size;
+}
+
+describe('a source that is saved', () => {
+  test('in many small writes is read when it is whole', async () => {
+    await begin();
+    const root = await newFolder({ 'notes.csv': 'Plot,Count,By\n' });
+    const path = join(root, 'notes.csv');
+    for (let round = 0; round < 5; round++) {
+      let longest = 0;
+      const changes = await countChanges('notes.csv', async () => {
+        await truncate(path, 0);
+        let last = Date.now();
+        for (const line of ['Plot,Counted,By', ...Array(40).fill(`SC-0${round},1,Ines`)]) {
+          await appendFile(path, `${line}\n`);
+          await new Promise((resolve) => setTimeout(resolve, 20));
+          longest = Math.max(longest, Date.now() - last);
+          last = Date.now();
+        }
+      });
+      // On a machine that paused in between for as long as a file must be quiet, nothing is shown by this round.
+      if (longest > 100) continue;
+      expect(changes).toBe(1);
+      break;
+    }
+    expect(await headersOf('notes.csv')).toEqual(['Plot', 'Counted', 'By']);
+  }, 60_000);
+
+  test('by taking the old file away first is never missing', async () => {
+    await begin();
+    const root = await newFolder({ 'notes.csv': 'Plot,Count,By\n' });
+    const path = join(root, 'notes.csv');
+    await rename(path, `${path}.bak`);
+    await writeFile(`${path}.new`, 'Plot,Counted,By\n');
+    await rename(`${path}.new`, path);
+    await eventually(
+      () => headersOf('notes.csv'),
+      (headers) => headers.includes('Counted'),
+    );
+    await server.keeper.idle();
+    expect(await sourceAt('notes.csv')).toMatchObject({ state: 'present', fault: null });
+  }, 60_000);
+
+  test('by a machine whose clock is wrong, with the same length, is seen all the same', async () => {
+    await begin();
+    const root = await newFolder({ 'notes.csv': 'Plot,Count,By\n' });
+    const path = join(root, 'notes.csv');
+    for (const when of [new Date('1999-12-31T23:00:00Z'), new Date('2068-01-01T00:00:00Z')]) {
+      const header = `Plot,Y${when.getUTCFullYear()},B\n`;
+      const file = await open(path, 'r+');
+      await file.write(header, 0);
+      await file.close();
+      await utimes(path, when, when);
+      await eventually(
+        () => headersOf('notes.csv'),
+        (headers) => headers.includes(`Y${when.getUTCFullYear()}`),
+      );
+      const { mtimeMs } = await stat(path);
+      expect(mtimeMs).toBe(when.getTime());
+    }
+  }, 60_000);
+
+  test('where no notice of it comes, as on a network folder, is found by looking', async () => {
+    await begin();
+    const elsewhere = join(server.sources, 'notes', '.store');
+    const root = await newFolder({ 'other.csv': 'Plot\n' });
+    await mkdir(elsewhere);
+    // The system tells of changes of the link, never of what it leads to.
+    await writeFile(join(elsewhere, 'kept'), 'Plot,Count,By\n');
+    await symlink(join(elsewhere, 'kept'), join(root, 'notes.csv'));
+    await eventually(
+      () => sourceAt('notes.csv'),
+      (source) => source?.state === 'present',
+    );
+    await server.keeper.idle();
+    await writeFile(join(elsewhere, 'kept'), 'Plot,Counted,By\n');
+    await eventually(
+      () => headersOf('notes.csv'),
+      (headers) => headers.includes('Counted'),
+    );
+  }, 60_000);
+});
+
+test('of thousands of files only those that changed are read', async () => {
+  await begin();
+  const FILES = 4_000;
+  const root = join(server.sources, 'plots');
+  await mkdir(root);
+  const name = (n: number) => `plot-${n}.csv`;
+  for (let n = 0; n < FILES; n++) await writeFile(join(root, name(n)), `Plot,Count\nSC-${n},1\n`);
+  const stamps = await Promise.all(
+    Array.from({ length: FILES }, (_, n) => stampOf(join(root, name(n)))),
+  );
+  // As they would be known after a first look at all of them.
+  const { id } = await insertFolder(server.db, { name: 'Plots', root });
+  await server.db.execute(sql`
+    insert into sources (folder_id, path, state, hash, noted_hash, stamp)
+    select ${id}::uuid, v.path, 'present', 'known', 'known', v.stamp
+    from unnest(${sql.param(stamps.map((_, n) => name(n)))}::text[], ${sql.param(stamps)}::text[]) v (path, stamp)`);
+  const before = server.reader.count;
+  await server.keeper.foldersChanged();
+  await server.keeper.idle();
+  expect(server.reader.count).toBe(before);
+  for (const n of [0, 17, FILES - 1]) {
+    await writeFile(join(root, name(n)), `Plot,Count\nSC-${n},2\n`);
+    await eventually(
+      async () =>
+        (
+          await server.db.execute(
+            sql`select 1 from sources where path = ${name(n)} and hash <> 'known'`,
+          )
+        ).rowCount,
+      (count) => count === 1,
+    );
+  }
+  await server.keeper.idle();
+  // Each for its objects and once more for what it can be searched by.
+  expect(server.reader.count - before).toBeLessThanOrEqual(6);
+}, 120_000);
+
+test('a folder that goes away and comes back is followed on, also when the process that watched it is killed', async () => {
+  await begin({ works: false });
+  const first = await server.startWorker();
+  const counts = join(server.sources, 'monitoring/planting-counts.xlsx');
+  const standing = async () =>
+    (await tethers()).find(({ name }) => name === 'Planting counts by plot')!;
+  await saveAsColleague(counts, [setCell('Counts', 'D8', 104)]);
+  await eventually(standing, (tether) => tether.standing === 'behind', 20_000);
+  await server.startWorker();
+
+  const folder = join(server.sources, 'monitoring');
+  await rename(folder, `${folder}-unplugged`);
+  await eventually(standing, (tether) => tether.standing === 'adrift', 20_000);
+  // Saved while nobody could see it.
+  await saveAsColleague(join(`${folder}-unplugged`, 'planting-counts.xlsx'), [
+    setCell('Counts', 'D8', 105),
+  ]);
+  await rename(`${folder}-unplugged`, folder);
+  const back = await eventually(standing, (tether) => tether.standing === 'behind', 20_000);
+  const { cells } = (await ines.get(`/api/snapshots/${back.pending}`)).body;
+  expect(cells).toContainEqual(expect.objectContaining({ row: 8, column: 4, value: 105 }));
+
+  first.kill('SIGKILL');
+  await saveAsColleague(counts, [setCell('Counts', 'D8', 106)]);
+  await eventually(standing, (tether) => tether.pending !== back.pending, 30_000);
+  await eventually(
+    async (): Promise<JobStates> => (await ines.get('/api/jobs')).body,
+    ({ running, waiting, retrying }) => running.length + waiting + retrying.length === 0,
+    20_000,
+  );
+  const said = (await log()).filter(({ kind, tether }) => {
+    return tether?.id === back.id && (kind === 'adrift' || kind === 'found again');
+  });
+  expect(said.map(({ kind }) => kind)).toEqual(['found again', 'adrift']);
+}, 120_000);
