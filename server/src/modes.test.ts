@@ -435,6 +435,12 @@ describe('the ledger', () => {
     });
     expect(await act({ query: {} }, { kind: 'freeze' })).toMatchObject({ done: 2 });
     expect((await ledger({ standing: 'frozen' })).total).toBe(2);
+    await act({ query: {} }, { kind: 'hold', isHeld: true });
+    expect(await act({ query: {} }, { kind: 'tie' })).toMatchObject({
+      done: 0,
+      refused: [{ fault: { code: 'document-held' } }, { fault: { code: 'document-held' } }],
+    });
+    await act({ query: {} }, { kind: 'hold', isHeld: false });
     expect(await act({ query: {} }, { kind: 'tie' })).toMatchObject({ done: 2 });
     await comesTo(({ standing }) => standing === 'in step');
   });

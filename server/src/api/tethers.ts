@@ -60,8 +60,13 @@ export function tetherRoutes(services: Services): Router {
     const body = parseRequest(response, frozenSchema, request.body);
     if (!body) return;
     const person = currentPerson(response);
-    await setFrozen(services, person.id, [request.params.id], body.isFrozen);
-    await answerTether(response, request.params.id);
+    const { id } = request.params;
+    const { refused } = await setFrozen(services, person.id, [id], body.isFrozen);
+    if (refused[0]) {
+      answer(response, { ok: false, fault: refused[0].fault });
+      return;
+    }
+    await answerTether(response, id);
   });
   router.patch('/:id', async (request, response) => {
     const body = parseRequest(response, changeTetherSchema, request.body);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import type { Database } from '../db/database.ts';
 import { removeWorker, reportWorker, takeLostWorkers } from '../db/workers.ts';
-import type { FetchedJob, JobQueue, QueueName } from './queue.ts';
+import { type FetchedJob, type JobQueue, QUEUES, type QueueName } from './queue.ts';
 
 type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
 
@@ -110,11 +110,10 @@ export class JobRunner {
   private async beat(): Promise<void> {
     await this.report();
     for (const lost of await takeLostWorkers(this.db, LOST_AFTER_S)) {
+      const reason = `process ${lost.pid} on ${lost.host} went away`;
+      // A process says which jobs it does, not of which kind they are.
       for (const id of lost.jobs) {
-        await this.queue.fail(
-          { name: 'look', id },
-          `process ${lost.pid} on ${lost.host} went away`,
-        );
+        for (const name of Object.values(QUEUES)) await this.queue.fail({ name, id }, reason);
       }
     }
   }

@@ -1,4 +1,4 @@
-import type { LedgerAct, LedgerOutcome } from '@tether/contract';
+import type { LedgerAct, LedgerOutcome, RefreshResponse } from '@tether/contract';
 import { ledgerIds } from '../db/ledger.ts';
 import { findTethers } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
@@ -15,6 +15,9 @@ export async function actOnMany(
   const ids = 'ids' in selection ? selection.ids : await ledgerIds(db, selection.query);
   if (ids.length === 0) return { done: 0, refused: [] };
   const rows = await findTethers(db, ids);
+  const names = new Map(rows.map(({ id, name }) => [id, name]));
+  const named = (refused: RefreshResponse['refused']): LedgerOutcome['refused'] =>
+    refused.map(({ id, fault }) => ({ id, name: names.get(id) ?? '', fault }));
   switch (act.kind) {
     case 'refresh': {
       // Those in step have nothing to take: that is no refusal when many are refreshed at once.
@@ -22,11 +25,7 @@ export async function actOnMany(
       if (wanted.length === 0) return { done: 0, refused: [] };
       const tethers = wanted.map(({ id, pending }) => ({ id, seen: pending }));
       const { refreshed, refused } = await refreshTethers(services, personId, { tethers });
-      const names = new Map(rows.map(({ id, name }) => [id, name]));
-      return {
-        done: refreshed.length,
-        refused: refused.map(({ id, fault }) => ({ id, name: names.get(id) ?? '', fault })),
-      };
+      return { done: refreshed.length, refused: named(refused) };
     }
     case 'mode':
       await setTetherModes(services, personId, ids, act.mode);
@@ -36,10 +35,10 @@ export async function actOnMany(
       return { done: await setHold(services, personId, documentIds, act.isHeld), refused: [] };
     }
     case 'freeze':
-    case 'tie':
-      return {
-        done: await setFrozen(services, personId, ids, act.kind === 'freeze'),
-        refused: [],
-      };
+    case 'tie': {
+      const isFrozen = act.kind === 'freeze';
+      const { changed, refused } = await setFrozen(services, personId, ids, isFrozen);
+      return { done: changed, refused: named(refused) };
+    }
   }
 }

@@ -1,3 +1,4 @@
+import type { RefreshResponse } from '@tether/contract';
 import { describeMode, fail, type Mode, nextTime, ok, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { findHolds, lockDocumentRules, setDocumentRules } from '../db/documents.ts';
@@ -226,14 +227,17 @@ export async function setHold(
   });
 }
 
-/** Cuts objects from their sources and keeps what they show, or ties them again. Gives how many that changed. */
+/**
+ * Cuts objects from their sources and keeps what they show, or ties them again. Gives how many that changed, and those of
+ * held documents, which are not tied: `document-held`.
+ */
 export async function setFrozen(
   { db, queue }: Pick<Services, 'db' | 'queue'>,
   personId: string,
   ids: readonly string[],
   isFrozen: boolean,
-): Promise<number> {
-  const changed = await db.transaction(async (tx) => {
+): Promise<{ changed: number; refused: RefreshResponse['refused'] }> {
+  const { able: changed, refused } = await db.transaction(async (tx) => {
     const rows = (await lockTethers(tx, ids)).filter(
       ({ frozenAt }) => (frozenAt !== null) !== isFrozen,
     );
@@ -244,6 +248,9 @@ export async function setFrozen(
     );
     // Tying again would refresh an automatic object: a held document is left as it is.
     const able = rows.filter(({ documentId }) => isFrozen || !holds.has(documentId));
+    const refused = rows
+      .filter((row) => !able.includes(row))
+      .map(({ id, documentId }) => ({ id, fault: holds.get(documentId)! }));
     const now = new Date();
     for (const row of able) {
       await updateTether(tx, row.id, {
@@ -273,12 +280,12 @@ export async function setFrozen(
       })),
     );
     await announceTethers(tx, able);
-    return able;
+    return { able, refused };
   });
   if (!isFrozen) {
     for (const id of new Set(changed.map(({ sourceId }) => sourceId))) {
       await queue.askLook(id, { isForced: true });
     }
   }
-  return changed.length;
+  return { changed: changed.length, refused };
 }

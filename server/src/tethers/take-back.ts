@@ -63,7 +63,13 @@ export async function takeBack(
     }
     case 'freeze': {
       if (!entry.tetherId) return fail('not-taken-back', { why: 'the object is gone' });
-      const changed = await setFrozen(services, personId, [entry.tetherId], undo.wasFrozen);
+      const { changed, refused } = await setFrozen(
+        services,
+        personId,
+        [entry.tetherId],
+        undo.wasFrozen,
+      );
+      if (refused[0]) return { ok: false, fault: refused[0].fault };
       if (changed === 0) return fail('not-taken-back', { why: 'somebody changed it since' });
       return done();
     }

@@ -12,6 +12,7 @@ import type { Editor } from '@tiptap/react';
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import {
+  faultOf,
   useChangeDocumentMutation,
   useChangeTetherMutation,
   useCompareQuery,
@@ -162,12 +163,13 @@ function ObjectPanel(props: {
 }) {
   const { saved, editor, tether, onChangeReach } = props;
   const [changeTether] = useChangeTetherMutation();
-  const [setFrozen] = useSetFrozenMutation();
+  const [setFrozen, { error: frozenError }] = useSetFrozenMutation();
   const { data: folders = [] } = useSourcesQuery();
   const source = folders
     .flatMap(({ sources }) => sources)
     .find(({ id }) => id === tether.source.id);
   const isFrozen = tether.standing === 'frozen';
+  const whyHeld = saved.hold ? 'The document is held: release it first.' : undefined;
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
@@ -212,7 +214,7 @@ function ObjectPanel(props: {
             <Button
               kind="primary"
               disabled={!isAllowed || isTaking || saved.hold !== null}
-              title={whyNot ?? (saved.hold ? 'The document is held: release it first.' : undefined)}
+              title={whyNot ?? whyHeld}
               onClick={() => void take([tether])}
             >
               Refresh
@@ -229,11 +231,12 @@ function ObjectPanel(props: {
           kind="quiet"
           className="mt-2 -ml-3"
           disabled={!isAllowed || saved.hold !== null}
-          title={whyNot}
+          title={whyNot ?? whyHeld}
           onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
         >
           {isFrozen ? 'Tie it again' : 'Freeze: keep what it shows'}
         </Button>
+        {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
       </Section>
       <Section title="When it refreshes">
         <ModeFields
