@@ -72,7 +72,7 @@ function Way({ to, children }: { to: string; children: string }) {
   return (
     <NavLink
       to={to}
-      end
+      end={to === '/'}
       className={({ isActive }) =>
         `border-b-2 px-2 py-[9px] leading-5 ${isActive ? 'border-rope font-semibold' : 'border-transparent text-muted hover:text-ink'}`
       }
