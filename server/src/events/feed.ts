@@ -18,7 +18,11 @@ export class DatabaseFeed {
   ) {}
 
   async start(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.url, keepAlive: true });
+    const client = new pg.Client({
+      connectionString: this.url,
+      keepAlive: true,
+      keepAliveInitialDelayMillis: 10_000,
+    });
     client.on('error', () => undefined);
     client.on('end', () => {
       if (this.client !== client || this.isStopped) return;

@@ -81,25 +81,24 @@ export class Locks {
   }
 
   private connected(): Promise<pg.Client> {
-    this.client ??= this.connect();
-    return this.client;
-  }
-
-  private async connect(): Promise<pg.Client> {
-    const client = new pg.Client({ connectionString: this.url, keepAlive: true });
+    if (this.client) return this.client;
+    const client = new pg.Client({
+      connectionString: this.url,
+      keepAlive: true,
+      keepAliveInitialDelayMillis: 10_000,
+    });
+    const connecting = client.connect().then(() => client);
     const lost = () => {
+      // A connection is lost once, however often it says so: the next one keeps what it holds.
+      if (this.client !== connecting) return;
       this.client = null;
       this.held.clear();
     };
     client.on('error', lost);
     client.on('end', lost);
-    try {
-      await client.connect();
-    } catch (error) {
-      this.client = null;
-      throw error;
-    }
-    return client;
+    connecting.catch(lost);
+    this.client = connecting;
+    return connecting;
   }
 }
 

@@ -1,7 +1,8 @@
-import { type LiveEvent, liveEventSchema } from '@tether/contract';
+import type { LiveEvent } from '@tether/contract';
 import { useEffect } from 'react';
 import { api, readingApi } from './api.ts';
 import { liveChanged } from './connectionSlice.ts';
+import { LiveStream } from './LiveStream.ts';
 import { useAppDispatch } from './store.ts';
 
 type Tags = Parameters<typeof api.util.invalidateTags>[0];
@@ -40,73 +41,28 @@ const EVERYTHING = [
   'Me',
 ] as const satisfies Tags;
 
-const RETRY_MS = 2_000;
-/** The server says every few seconds that it is there: a stream that is silent for longer is dead without knowing it. */
-const SILENT_MS = 25_000;
-const CHECK_MS = 5_000;
-/** Events that come close together are answered as one. */
-const TOGETHER_MS = 40;
-
-/**
- * Listens to the server for as long as the screen is open: also after a lost connection, a restart, or a sleep of the
- * computer, after which the stream may look open and be dead.
- */
+/** Keeps this screen up to date for as long as it is open. */
 export function useLiveEvents(): void {
   const dispatch = useAppDispatch();
   useEffect(() => {
-    let source: EventSource | null = null;
-    let retry: number | undefined;
-    let lastHeard = Date.now();
-    let stale: NonNullable<Tags>[number][] = [];
-    let together: number | undefined;
-    const answer = () => {
-      together = undefined;
-      const tags = stale;
-      stale = [];
-      dispatch(api.util.invalidateTags(tags));
-      dispatch(readingApi.util.invalidateTags(tags));
-    };
-    const connect = () => {
-      window.clearTimeout(retry);
-      source?.close();
-      lastHeard = Date.now();
-      const stream = new EventSource('/api/events');
-      source = stream;
-      stream.onopen = () => dispatch(liveChanged(true));
-      stream.onmessage = ({ data }: MessageEvent<string>) => {
-        lastHeard = Date.now();
-        const event = liveEventSchema.safeParse(JSON.parse(data));
-        if (!event.success) return;
-        stale.push(...(staleTags(event.data) ?? []));
-        if (stale.length > 0) together ??= window.setTimeout(answer, TOGETHER_MS);
-      };
-      stream.onerror = () => {
-        dispatch(liveChanged(false));
-        // The browser reconnects by itself unless the server refused: then a new stream starts with everything anew.
-        if (stream.readyState === EventSource.CLOSED) {
-          retry = window.setTimeout(connect, RETRY_MS);
-        }
-      };
-    };
-    const check = () => {
-      if (Date.now() - lastHeard < SILENT_MS) return;
-      dispatch(liveChanged(false));
-      connect();
-    };
-    const timer = window.setInterval(check, CHECK_MS);
+    const stream = new LiveStream({
+      heard: (events) => {
+        const tags = events.flatMap((event) => staleTags(event) ?? []);
+        dispatch(api.util.invalidateTags(tags));
+        dispatch(readingApi.util.invalidateTags(tags));
+      },
+      connected: (isConnected) => dispatch(liveChanged(isConnected)),
+    });
     const woken = () => {
-      if (document.visibilityState === 'visible') check();
+      if (document.visibilityState === 'visible') stream.check();
     };
+    const online = () => stream.connect();
     document.addEventListener('visibilitychange', woken);
-    window.addEventListener('online', connect);
-    connect();
+    window.addEventListener('online', online);
     return () => {
-      window.clearInterval(timer);
-      window.clearTimeout(retry);
-      window.clearTimeout(together);
       document.removeEventListener('visibilitychange', woken);
-      window.removeEventListener('online', connect);
-      source?.close();
+      window.removeEventListener('online', online);
+      stream.close();
     };
   }, [dispatch]);
 }

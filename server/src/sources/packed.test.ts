@@ -1,0 +1,60 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Snapshot } from '@tether/core';
+import fc from 'fast-check';
+import { hashSnapshot, packSnapshot, unpackSnapshot } from './packed.ts';
+
+const snapshot = (texts: string[]): Snapshot => ({
+  sheet: 'Counts',
+  area: { top: 1, left: 1, bottom: Math.max(1, texts.length), right: 1 },
+  cells: texts.map((text, index) => ({
+    row: index + 1,
+    column: 1,
+    type: 'text',
+    value: text,
+    text,
+  })),
+  merges: [],
+  columns: [{ index: 1, size: 12.5 }],
+  rows: [],
+  dresses: [],
+  defaults: { columnWidth: 9, rowHeight: 15, digitWidth: 7 },
+});
+
+describe('a snapshot that is stored', () => {
+  test('comes back letter for letter, whatever is written in it', () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ unit: 'binary' }), { maxLength: 30 }), (texts) => {
+        const content = snapshot(texts);
+        const packed = packSnapshot(content);
+        expect(JSON.stringify(unpackSnapshot(packed.packed))).toBe(JSON.stringify(content));
+        expect(packed.hash).toBe(hashSnapshot(content));
+      }),
+    );
+  });
+
+  test('has the same hash exactly for the same content', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.string(), { maxLength: 5 }),
+        fc.array(fc.string(), { maxLength: 5 }),
+        (a, b) => {
+          const isSame = JSON.stringify(a) === JSON.stringify(b);
+          expect(packSnapshot(snapshot(a)).hash === packSnapshot(snapshot(b)).hash).toBe(isSame);
+        },
+      ),
+    );
+  });
+
+  test('takes a small part of the room of its text', () => {
+    const content = snapshot(Array.from({ length: 400 }, (_, n) => `SC-${n} Common cordgrass`));
+    const { packed } = packSnapshot(content);
+    expect(packed.length).toBeLessThan(JSON.stringify(content).length / 5);
+  });
+
+  test('that was stored before it was packed is read as well', () => {
+    const text = JSON.stringify(snapshot(['as it was']));
+    expect(unpackSnapshot(Buffer.concat([Buffer.from([0]), Buffer.from(text)]))).toEqual(
+      JSON.parse(text),
+    );
+  });
+});
