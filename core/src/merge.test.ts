@@ -4,6 +4,7 @@ import {
   type ChangeSlip,
   cellsBehind,
   changeSlip,
+  changesOnly,
   isEmptySlip,
   showPerCent,
   summariseSlip,
@@ -299,6 +300,45 @@ describe('for any two tables', () => {
         const isEqual = JSON.stringify(faces(before)) === JSON.stringify(faces(after));
         expect(isEmptySlip(changeSlip(before, after))).toBe(isEqual);
       }),
+    );
+  });
+
+  test('counting alone finds the same rows, cells and arrangement', () => {
+    fc.assert(
+      fc.property(tables, tables, (a, b) => {
+        const [before, after] = [table(a), table(b)];
+        const { totals: _, rows, ...slip } = changeSlip(before, after);
+        const places = (list: typeof rows) =>
+          list.map(({ cells, ...row }) => [row, cells.map(({ column, kind }) => [column, kind])]);
+        const { rows: counted, ...counts } = changesOnly(before, after);
+        expect(counts).toEqual(slip);
+        expect(places(counted)).toEqual(places(rows));
+      }),
+    );
+  });
+
+  test('where the labels are the same in the same order, each row is followed by its label', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(
+          fc.string({ minLength: 1, maxLength: 6 }).filter((t) => t.trim() !== ''),
+          {
+            minLength: 1,
+            maxLength: 12,
+            selector: (t) => t.trim(),
+          },
+        ),
+        fc.infiniteStream(fc.integer({ min: 0, max: 3 })),
+        (labels, numbers) => {
+          const figure = () => numbers.next().value as number;
+          const [before, after] = [0, 1].map(() =>
+            table(labels.map((label) => [label, figure(), figure()])),
+          );
+          const slip = changeSlip(before!, after!);
+          expect(slip.rows.filter(({ kind }) => kind !== 'changed')).toEqual([]);
+          for (const row of slip.rows) expect(row.before).toBe(row.after);
+        },
+      ),
     );
   });
 
