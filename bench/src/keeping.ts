@@ -216,6 +216,46 @@ note(
   `${delays[Math.floor(delays.length * 0.5)]!.toFixed(1)} ms in the middle, ${delays[Math.floor(delays.length * 0.95)]!.toFixed(1)} ms at the 95th percentile`,
 );
 
+// A large source.
+await writeFile(waiting(-1), workbook(140_000, 20, 1));
+await rename(waiting(-1), join(root, 'large.xlsx'));
+const large = await upsertSource(db, { folderId: folder.id, path: 'large.xlsx', state: 'present' });
+await engine.keeper.idle();
+const placed = await placeTether(engine, person.id, documents[0]!, {
+  sourceId: large.id,
+  reach: { kind: 'growing block', sheet: 'Data', header: { row: 1, left: 1, right: 1 } },
+  name: 'Large',
+});
+if (!placed.ok) throw new Error(placed.fault.message);
+/** Times of answers while the work goes on, one after the other. */
+async function answersDuring(work: Promise<unknown>): Promise<number[]> {
+  const times: number[] = [];
+  let isOver = false;
+  void work.then(() => {
+    isOver = true;
+  });
+  while (!isOver || times.length < 50) {
+    const asked = performance.now();
+    await (await fetch(`${at}/documents/${documents[1]}/tethers`, { headers: { cookie } })).text();
+    times.push(performance.now() - asked);
+    await new Promise((resolve) => setTimeout(resolve, 10));
+  }
+  return times.sort((a, b) => a - b);
+}
+const quiet = await answersDuring(Promise.resolve());
+await writeFile(waiting(-1), workbook(140_000, 20, 2));
+await rename(waiting(-1), join(root, 'large.xlsx'));
+const read0 = engine.reader.count;
+const busy = await answersDuring(
+  until(async () => engine.reader.count > read0).then(() => engine.keeper.idle()),
+);
+const told = (times: number[]) =>
+  `${median(times).toFixed(0)} ms in the middle, ${times[Math.floor(times.length * 0.95)]!.toFixed(0)} ms at the 95th percentile, ${times.at(-1)!.toFixed(0)} ms at most`;
+note(
+  'answers of the server while a workbook of 100 MB of XML is read and noted',
+  `${told(busy)}; while nothing is read ${told(quiet)}`,
+);
+
 for (const stream of streams) stream.destroy();
 server.closeAllConnections();
 server.close();

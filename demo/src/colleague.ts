@@ -1,8 +1,9 @@
 import { readFile, rename, writeFile } from 'node:fs/promises';
 import { columnNumber, parseReference } from '@tether/core';
-import exceljs from 'exceljs';
+import type exceljs from 'exceljs';
 import { keepChart } from './charts.ts';
 import { recalculate } from './recalculate.ts';
+import { emptyWorkbook } from './workbook.ts';
 
 /** One thing a colleague does to a sheet before saving. Rows count from 1. */
 export type ColleagueEdit =
@@ -23,7 +24,7 @@ export async function saveAsColleague(
   habit: SavingHabit = 'rename',
 ): Promise<void> {
   const before = await readFile(path);
-  const workbook = new exceljs.Workbook();
+  const workbook = await emptyWorkbook();
   await workbook.xlsx.load(Uint8Array.from(before).buffer);
   for (const edit of edits) {
     const sheet = workbook.getWorksheet(edit.sheet);
@@ -37,7 +38,7 @@ export async function saveAsColleague(
       shiftFormulas(sheet, edit.row, -1);
     }
   }
-  recalculate(workbook);
+  await recalculate(workbook);
   const saved = new Uint8Array(await workbook.xlsx.writeBuffer());
   const moves = edits.flatMap((edit) =>
     edit.kind === 'set'

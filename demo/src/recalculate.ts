@@ -1,5 +1,4 @@
 import type exceljs from 'exceljs';
-import FormulaParser from 'fast-formula-parser';
 
 type Plain = number | string | boolean | Date | null;
 
@@ -7,7 +6,8 @@ type Plain = number | string | boolean | Date | null;
  * Works out every formula of the workbook and stores the results, as the spreadsheet program of a colleague does
  * before it saves. Enough for the demo's own workbooks: sums, shares, counts and the like.
  */
-export function recalculate(workbook: exceljs.Workbook): void {
+export async function recalculate(workbook: exceljs.Workbook): Promise<void> {
+  const { default: FormulaParser } = await import('fast-formula-parser');
   const known = new Map<string, Plain>();
   const parser = new FormulaParser({
     onCell: ({ sheet, row, col }) => evaluate(sheet, row, col),

@@ -1,9 +1,10 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import exceljs from 'exceljs';
+import type exceljs from 'exceljs';
 import { type DemoChart, withChart } from './charts.ts';
 import { grantBudget } from './grant-budget.ts';
 import { recalculate } from './recalculate.ts';
+import { emptyWorkbook } from './workbook.ts';
 
 /** The source folders of the demo: a name to show and the folder below the place where the demo keeps its files. */
 export const DEMO_FOLDERS = [
@@ -50,8 +51,8 @@ const PILES: [string, number, string, number, number, string, number][] = [
 /** Writes every source of the demo below `root`, replacing what is there by the same names. */
 export async function writeDemoSources(root: string): Promise<void> {
   const files: Record<string, exceljs.Workbook> = {
-    'monitoring/planting-counts.xlsx': plantingCounts(),
-    'works/boardwalk-piles.xlsx': boardwalkPiles(),
+    'monitoring/planting-counts.xlsx': await plantingCounts(),
+    'works/boardwalk-piles.xlsx': await boardwalkPiles(),
   };
   for (const [path, workbook] of Object.entries(files)) {
     const target = join(root, path);
@@ -100,8 +101,8 @@ function visitorCounts(): string {
   return `${lines.join('\r\n')}\r\n`;
 }
 
-function newWorkbook(): exceljs.Workbook {
-  const workbook = new exceljs.Workbook();
+async function newWorkbook(): Promise<exceljs.Workbook> {
+  const workbook = await emptyWorkbook();
   workbook.creator = 'Brackwater Trust';
   workbook.created = new Date('2026-09-01T09:00:00Z');
   return workbook;
@@ -172,8 +173,8 @@ function survivalChart(): DemoChart {
   };
 }
 
-function plantingCounts(): exceljs.Workbook {
-  const workbook = newWorkbook();
+async function plantingCounts(): Promise<exceljs.Workbook> {
+  const workbook = await newWorkbook();
   const sheet = workbook.addWorksheet('Counts');
   titled(sheet, 'Planting counts, Sallow Creek', 'Autumn round; one row a plot of 10 x 10 m');
   headed(sheet, 4, ['Plot', 'Species', 'Planted', 'Surviving', 'Survival', 'Cover', 'Counted on']);
@@ -256,12 +257,12 @@ function plantingCounts(): exceljs.Workbook {
     notes.getRow(4 + index).values = [plot!, note!];
     notes.getCell(4 + index, 2).alignment = { wrapText: true, vertical: 'top' };
   });
-  recalculate(workbook);
+  await recalculate(workbook);
   return workbook;
 }
 
-function boardwalkPiles(): exceljs.Workbook {
-  const workbook = newWorkbook();
+async function boardwalkPiles(): Promise<exceljs.Workbook> {
+  const workbook = await newWorkbook();
   const sheet = workbook.addWorksheet('Piles');
   titled(sheet, 'Boardwalk piles, bents 1 to 10', 'Square sawn timber; depths below creek bed');
   headed(sheet, 4, [
@@ -308,6 +309,6 @@ function boardwalkPiles(): exceljs.Workbook {
     log.getColumn(index + 1).width = width;
   });
   lined(log, 5, 4 + PILES.length, 4);
-  recalculate(workbook);
+  await recalculate(workbook);
   return workbook;
 }

@@ -1,6 +1,5 @@
 import { existsSync } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
-import { chromium } from 'playwright-core';
 
 /** How far printing has come. */
 export type PrintStep =
@@ -31,6 +30,8 @@ export async function printSheets(
 ): Promise<Result<Buffer>> {
   if (!chromiumPath || !existsSync(chromiumPath)) return fail('printer-missing');
   onStep({ step: 'opening' });
+  // Loaded by whoever prints first: it is large, and no server should wait for it to start.
+  const { chromium } = await import('playwright-core');
   const browser = await chromium.launch({ executablePath: chromiumPath });
   const stop = () => void browser.close();
   signal.addEventListener('abort', stop, { once: true });
