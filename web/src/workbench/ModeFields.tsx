@@ -69,7 +69,7 @@ export function ModeFields({ label = 'Refreshes', own, inherited, disabled, onCh
       ? [
           {
             value: 'inherited' as const,
-            label: `as ${inherited.from} says${inherited.mode ? `: ${describeMode(inherited.mode)}` : ''}`,
+            label: `as ${inherited.from} says`,
           },
         ]
       : []),
@@ -91,7 +91,16 @@ export function ModeFields({ label = 'Refreshes', own, inherited, disabled, onCh
           onChange={(timetable) => onChange({ kind: 'timetable', timetable })}
         />
       )}
-      {mode && <p className="text-sm text-muted">{SENTENCES[mode.kind]}</p>}
+      {mode && (
+        <p className="text-sm text-muted">
+          {!own && (
+            <span className="inline-block font-semibold text-ink first-letter:uppercase">
+              {describeMode(mode)}.{' '}
+            </span>
+          )}
+          {SENTENCES[mode.kind]}
+        </p>
+      )}
     </div>
   );
 }
