@@ -10,6 +10,7 @@ import {
   openPlace,
   placed,
   poppler,
+  reportWith,
   test,
   text,
 } from './fixtures.ts';
@@ -273,3 +274,42 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
     .poll(async () => (await chart.boundingBox())!.width)
     .toBeGreaterThan(first.width + 30);
 });
+
+test('pages stay as they are when text is measured anew with tables far from the screen', async ({
+  product,
+  desk,
+}) => {
+  const area = { top: 1, left: 1, bottom: 60, right: 2 };
+  const tables = Array.from({ length: 8 }, (_, n) => ({
+    name: `Tides ${n + 1}`,
+    path: 'tide-gauge.csv',
+    sheet: 'tide-gauge',
+    area,
+  }));
+  const id = await reportWith(desk, product, 'Tides', tables);
+  await desk.goto(`${product.address}/documents/${id}`);
+  await expect(header(desk)).toContainText('8 in step');
+  // Far tables come to be drawn when there is nothing else to do; the browser leaves them unpainted.
+  await expect(text(desk).locator('td')).toHaveCount(8 * 60 * 2 + (await repeatedCells(desk)));
+  /** Where rows end before each break, table by table. */
+  const breaks = () =>
+    text(desk).evaluate((root) =>
+      [...root.querySelectorAll('[data-tether-id]')].map((each) =>
+        [...each.querySelectorAll('tbody')].map((body) => body.rows.length).join(' + '),
+      ),
+    );
+  const before = await breaks();
+  expect(before.filter((rows) => rows.includes('+')).length).toBeGreaterThan(4);
+  await text(desk).getByRole('heading', { name: 'Tides 1' }).click();
+  await desk.keyboard.press('End');
+  await desk.keyboard.type('!');
+  await saved(desk);
+  expect(await breaks()).toEqual(before);
+});
+
+/** Cells of headers that stand once more at the head of a page. */
+async function repeatedCells(page: Page): Promise<number> {
+  const gaps = text(page).locator('[data-tether-id] .page-gap');
+  await expect.poll(() => gaps.count()).toBeGreaterThan(6);
+  return 2 * (await gaps.count());
+}

@@ -49,7 +49,8 @@ export function InView(props: {
         isDrawn && !drawsAll && !isNear
           ? {
               contentVisibility: 'auto',
-              containIntrinsicSize: `${width}px ${head + height}px`,
+              // What is not painted has no header that could be hidden while the text is measured.
+              containIntrinsicSize: `${width}px calc(${height}px + ${isHeadRepeated ? 'var(--repeated-head, 1)' : 1} * ${head}px)`,
             }
           : undefined
       }

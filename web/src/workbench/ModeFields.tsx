@@ -94,9 +94,11 @@ export function ModeFields({ label = 'Refreshes', own, inherited, disabled, onCh
       {mode && (
         <p className="text-sm text-muted">
           {!own && (
-            <span className="inline-block font-semibold text-ink first-letter:uppercase">
-              {describeMode(mode)}.{' '}
-            </span>
+            <>
+              <span className="inline-block font-semibold text-ink first-letter:uppercase">
+                {describeMode(mode)}.
+              </span>{' '}
+            </>
           )}
           {SENTENCES[mode.kind]}
         </p>
