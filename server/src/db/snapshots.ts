@@ -16,7 +16,10 @@ export async function storePacked(
   db: Database,
   contents: readonly PackedSnapshot[],
 ): Promise<void> {
-  const rows = [...new Map(contents.map((content) => [content.hash, content])).values()];
+  // In one order, so that two who store the same never wait for each other.
+  const rows = [...new Map(contents.map((content) => [content.hash, content])).values()].sort(
+    (a, b) => (a.hash < b.hash ? -1 : 1),
+  );
   if (rows.length === 0) return;
   const stored = await db
     .insert(snapshots)

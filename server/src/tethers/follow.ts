@@ -43,7 +43,11 @@ export async function followedBy(
   }
   return [...byKey.values()].map(({ reach, bases }) => ({
     reach,
-    bases: [...bases].map((hash) => ({ hash, packed: packed.get(hash)! })),
+    // One that was given up for another and swept meanwhile is compared with when the standing is written.
+    bases: [...bases].flatMap((hash) => {
+      const content = packed.get(hash);
+      return content ? [{ hash, packed: content }] : [];
+    }),
   }));
 }
 
