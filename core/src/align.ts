@@ -29,6 +29,7 @@ export function alignRows(
   before: readonly AlignableRow[],
   after: readonly AlignableRow[],
 ): RowPair[] {
+  if (hasSameLabels(before, after)) return before.map((_, at) => ({ before: at, after: at }));
   const pairs: RowPair[] = [];
   const left = before.map(keyOf);
   const right = after.map(keyOf);
@@ -70,7 +71,7 @@ export function alignRows(
       }
       return stretch(i, b1, j, a1, next);
     }
-    const matched = hasSameLabels(b0, b1, a0, a1)
+    const matched = hasSameLabels(before.slice(b0, b1), after.slice(a0, a1))
       ? Array.from({ length: b1 - b0 }, (_, n) => [b0 + n, a0 + n] as const)
       : isSmall(b0, b1, a0, a1)
         ? likestPairs(before, after, b0, b1, a0, a1)
@@ -83,18 +84,6 @@ export function alignRows(
     }
   }
 
-  /** Most often only figures changed: the same labels in the same order, each once, need no comparing of all rows. */
-  function hasSameLabels(b0: number, b1: number, a0: number, a1: number): boolean {
-    if (b1 - b0 !== a1 - a0) return false;
-    const seen = new Set<string>();
-    for (let n = 0; n < b1 - b0; n++) {
-      const { label } = before[b0 + n]!;
-      if (label === '' || label !== after[a0 + n]!.label || seen.has(label)) return false;
-      seen.add(label);
-    }
-    return true;
-  }
-
   function isSmall(b0: number, b1: number, a0: number, a1: number): boolean {
     return (b1 - b0) * (a1 - a0) * (before[b0]?.cells.length ?? 1) <= THOROUGH;
   }
@@ -103,6 +92,17 @@ export function alignRows(
     while (b0 < b1 && a0 < a1 && mayPairByPlace(before[b0]!, after[a0]!)) keep(b0++, a0++);
     dropAndInsert(b0, b1, a0, a1);
   }
+}
+
+/** Most often only figures changed: the same labels in the same order, each once, need no comparing of all rows. */
+function hasSameLabels(before: readonly AlignableRow[], after: readonly AlignableRow[]): boolean {
+  if (before.length !== after.length) return false;
+  const seen = new Set<string>();
+  return before.every(({ label }, at) => {
+    if (label === '' || label !== after[at]!.label || seen.has(label)) return false;
+    seen.add(label);
+    return true;
+  });
 }
 
 function keyOf(row: AlignableRow): string {

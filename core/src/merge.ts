@@ -186,8 +186,13 @@ function findMoves(rows: RowChange[]): number {
 }
 
 function toAlignable(row: (Cell | undefined)[]): AlignableRow {
+  let cells: string[] | null = null;
   return {
-    cells: row.map((cell) => (isFilled(cell) ? `${cell.type}:${cell.value}` : '')),
+    // Written out when somebody asks: rows with the same labels are matched without.
+    get cells() {
+      cells ??= row.map((cell) => (isFilled(cell) ? `${cell.type}:${cell.value}` : ''));
+      return cells;
+    },
     label: row.find((cell) => cell?.type === 'text')?.text.trim() ?? '',
   };
 }

@@ -5,6 +5,7 @@ import {
   type Reach,
   type ReachWarning,
   type Result,
+  type Snapshot,
 } from '@tether/core';
 import { type OpenSource, takeReaches } from '@tether/formats';
 import { type PackedSnapshot, packSnapshot, unpackSnapshot } from './packed.ts';
@@ -23,6 +24,22 @@ export interface Followed {
   changes: { from: string; change: Change | null }[];
 }
 
+/** What was taken last: most often it is what objects show when their source changes again. */
+const recent = new Map<string, Snapshot>();
+const MOST_RECENT_CELLS = 200_000;
+let recentCells = 0;
+
+function remember(hash: string, snapshot: Snapshot): void {
+  if (recent.has(hash)) return;
+  recent.set(hash, snapshot);
+  recentCells += snapshot.cells.length;
+  for (const [oldest, { cells }] of recent) {
+    if (recentCells <= MOST_RECENT_CELLS) break;
+    recent.delete(oldest);
+    recentCells -= cells.length;
+  }
+}
+
 /** Takes the reaches out of the source and compares them with their bases. Runs in a reading thread. */
 export async function followReaches(
   source: OpenSource,
@@ -38,8 +55,10 @@ export async function followReaches(
     const now = packSnapshot(snapshot);
     const changes = wanted[at]!.bases.map(({ hash, packed }) => ({
       from: hash,
-      change: hash === now.hash ? null : changeOf(unpackSnapshot(packed), snapshot),
+      change:
+        hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
     }));
+    remember(now.hash, snapshot);
     return ok({ now, warnings, changes });
   });
 }
