@@ -274,19 +274,6 @@ export async function findSource(
   return row ?? null;
 }
 
-/** The source at a path of a folder. */
-export async function findSourceAt(
-  db: Database,
-  folderId: string,
-  path: string,
-): Promise<SourceRow | null> {
-  const [row] = await db
-    .select()
-    .from(sources)
-    .where(and(eq(sources.folderId, folderId), eq(sources.path, path)));
-  return row ?? null;
-}
-
 /** Records how a file was seen, under its folder and path. */
 export async function upsertSource(
   db: Database,

@@ -73,3 +73,22 @@ test('each reach is compared with every state that objects show of it', async ()
     JSON.stringify(now.value.snapshot),
   );
 });
+
+test('a state that was taken last is compared with from memory, and gives the same change', async () => {
+  const first = await opened();
+  const [was] = await followReaches(first, [{ reach: plots, bases: [] }]);
+  await first.close();
+  await saveAsColleague(path(), [setCell('Counts', 'D9', 12)]);
+  const source = await opened();
+  if (!was?.ok) throw new Error('The demo has changed.');
+  const { hash } = was.value.now;
+  const [now] = await followReaches(source, [
+    // What is packed is not even looked at.
+    { reach: plots, bases: [{ hash, packed: new Uint8Array() }] },
+  ]);
+  await source.close();
+  expect(now).toMatchObject({
+    ok: true,
+    value: { changes: [{ from: hash, change: { summary: '4 cells changed' } }] },
+  });
+});

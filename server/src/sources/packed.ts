@@ -2,8 +2,9 @@ import { createHash } from 'node:crypto';
 import { brotliCompressSync, brotliDecompressSync, constants } from 'node:zlib';
 import type { Area, Snapshot } from '@tether/core';
 
-/** A snapshot as it is stored: packed, under the hash of its content. */
+/** A snapshot as it is stored. */
 export interface PackedSnapshot {
+  /** SHA-256 of its JSON, hexadecimal. Snapshots are built key by key in one order, so that equal ones agree. */
   hash: string;
   sheet: string;
   area: Area;
@@ -13,17 +14,8 @@ export interface PackedSnapshot {
 /** First byte of what is stored: how the rest is packed. */
 const AS_IS = 0;
 const BROTLI = 1;
-/** The quickest: an eighth of the JSON of a usual table, and a third of the time of a tenth. */
+/** The quickest: a usual table takes a sixth of its JSON. Packed closer it takes a fifth less, in three times the time. */
 const QUALITY = { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } };
-
-/** SHA-256 of the snapshot's content, hexadecimal. Snapshots are built key by key in one order, so equal ones agree. */
-export function hashSnapshot(snapshot: Snapshot): string {
-  return hashText(JSON.stringify(snapshot));
-}
-
-function hashText(text: string): string {
-  return createHash('sha256').update(text).digest('hex');
-}
 
 /** The snapshot as it is stored. */
 export function packSnapshot(snapshot: Snapshot): PackedSnapshot {
@@ -33,7 +25,7 @@ export function packSnapshot(snapshot: Snapshot): PackedSnapshot {
   const packed = new Uint8Array(content.length + 1);
   packed[0] = BROTLI;
   packed.set(content, 1);
-  return { hash: hashText(text), sheet, area, packed };
+  return { hash: createHash('sha256').update(text).digest('hex'), sheet, area, packed };
 }
 
 /** The snapshot that was stored. */
