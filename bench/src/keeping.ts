@@ -57,7 +57,7 @@ const waiting = (n: number) => join(root, `.saving-${n}`);
 const prepare = (n: number, seed: number) => writeFile(waiting(n), workbook(200, 10, seed));
 const putInPlace = (n: number) => rename(waiting(n), join(root, path(n)));
 async function until(isDone: () => Promise<boolean>): Promise<void> {
-  while (!(await isDone())) await new Promise((resolve) => setTimeout(resolve, 20));
+  while (!(await isDone())) await new Promise((resolve) => setTimeout(resolve, 40));
 }
 const countOf = async (condition: ReturnType<typeof sql>): Promise<number> =>
   Number((await db.execute(sql`select count(*) as n from tethers where ${condition}`)).rows[0]!.n);

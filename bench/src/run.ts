@@ -277,7 +277,8 @@ ${computed}
 ## Keeping in step
 
 With PostgreSQL on the same two cores, wall-clock time, medians. The library is \`xlsx\` 0.18.5 in its leanest mode; it reads the
-files one after the other, ours reads in two threads beside watching, comparing, storing and logging.
+files one after the other, ours reads in two threads beside watching, comparing, storing and logging. The ratio is the median of
+those of five rounds.
 
 ${keeping}
 

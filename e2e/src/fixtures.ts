@@ -218,10 +218,10 @@ export async function dragCells(
 
 async function centreOf(grid: ReturnType<Page['getByRole']>, cell: string) {
   const [, letters, row] = /^([A-Z]+)(\d+)$/.exec(cell)!;
-  const column = await grid
-    .locator('[data-column]')
-    .filter({ hasText: new RegExp(`^${letters}$`) })
-    .boundingBox();
+  const header = grid.locator('[data-column]').filter({ hasText: new RegExp(`^${letters}$`) });
+  // Cells have their place once the widths of the sheet are known.
+  await expect(header).toBeVisible();
+  const column = await header.boundingBox();
   const box = await grid.boundingBox();
   const scrolled = await grid.evaluate((element) => element.scrollTop);
   return {

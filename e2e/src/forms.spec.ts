@@ -66,6 +66,11 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
   await panel(report).getByLabel('Words after').fill(' plants');
   await panel(report).getByLabel('Number format').fill('0.0');
   await expect(value).toHaveText('97.0 plants');
+  // Its cleat takes no room, so that lines break where they break in print.
+  const [whole, words] = await value.evaluate((element) =>
+    [element.parentElement!, element].map((each) => each.getBoundingClientRect().width),
+  );
+  expect(whole).toBe(words);
   await saved(report);
 
   await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);

@@ -116,11 +116,10 @@ test('a timetable that reaches its time refreshes while the report is open', asy
   await expect(panel).toContainText(/Next /);
   await product.save(COUNTS, [setCell('Counts', 'D8', 104)]);
   await expect(header(report)).toContainText('1 behind');
-  // Its time has come, and the clock of the jobs strikes.
+  // Its time has come.
   await product.query(
     `update tethers set next_due = now() - interval '1 second' where next_due is not null`,
   );
-  await product.query(`insert into pgboss.job (name) values ('timetable')`);
   await expect(
     placed(report, 'Planting counts by plot').getByRole('cell', { name: '104', exact: true }),
   ).toBeVisible();

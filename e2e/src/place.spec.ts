@@ -54,6 +54,31 @@ test('all filled cells are taken with one press; a drag goes in any direction', 
   await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('Counts!A5:C9');
 });
 
+test('no cell moves away under the pointer while the widths of the sheet are on their way', async ({
+  report,
+}) => {
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  // What tells the widths is asked for with the first row of all columns.
+  await report.route(/\/cells\?.*reference=A1%3A[A-Z]+1$/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  const place = await openPlace(report);
+  const grid = place.getByRole('application');
+  await expect(grid).toContainText('SC-04');
+  await expect(grid.getByText('SC-04')).toBeHidden();
+  await expect(grid).toHaveAttribute('aria-busy', 'true');
+  await grid.click({ position: { x: 220, y: 150 } });
+  await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('');
+  letGo();
+  await expect(grid.getByText('SC-04')).toBeVisible();
+  await dragCells(report, 'Counts', 'D8', 'D8');
+  await expect(place.getByLabel('Cells', { exact: true })).toHaveValue('Counts!D8');
+});
+
 test('a source is found by a few letters of its name', async ({ report }) => {
   await header(report).getByRole('button', { name: 'Place' }).click();
   const place = report.getByRole('dialog');

@@ -109,6 +109,14 @@ describe('values', () => {
     });
     expect(cells[0]!.value).toBe('one\ntwo _x000A_');
   });
+
+  test('what no text can hold becomes the replacement character (XML 1.0, 2.2)', async () => {
+    const { cells } = await read({
+      strings: '<si><t>_x0000_a_xD83D_b_xD83D__xDE00_c_xDE00_</t></si>',
+      sheets: { Sheet1: '<sheetData><row r="1"><c r="A1" t="s"><v>0</v></c></row></sheetData>' },
+    });
+    expect(cells[0]!.value).toBe('\uFFFDa\uFFFDb\u{1F600}c\uFFFD');
+  });
 });
 
 describe('odd but legal files', () => {

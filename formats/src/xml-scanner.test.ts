@@ -156,6 +156,8 @@ describe('scanning', () => {
     ['an entity that nobody defined', '<a>&nbsp;</a>'],
     ['a lone ampersand', '<a>& </a>'],
     ['a character that cannot be', '<a>&#0;</a>'],
+    ['half of a character', '<a>&#xD83D;</a>'],
+    ['NUL itself', '<a>one\0two</a>'],
     ['a cut tag', '<a><b'],
     ['the end of a section that did not begin', '<a>]]></a>'],
     ['a name that begins with a digit', '<1a/>'],

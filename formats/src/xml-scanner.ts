@@ -84,6 +84,8 @@ export class XmlScanner {
 
   /** Takes the next piece of the text. */
   write(piece: string): void {
+    // The one letter without a code of its own that nothing later could keep (XML 1.0, 2.2).
+    if (piece.includes('\0')) throw new XmlError('a character that XML does not know');
     // Joined, not added: a sum of strings stays in two halves, and each look at a letter of it takes ten times as long.
     const text = this.rest === '' ? piece : [this.rest, piece].join('');
     let at = 0;
@@ -382,7 +384,14 @@ function resolve(raw: string, isAttribute: boolean): string {
     if (known !== undefined) return known;
     const numbered = /^#(?:x([0-9a-fA-F]{1,6})|([0-9]{1,7}))$/.exec(name);
     const code = numbered ? Number.parseInt(numbered[1] ?? numbered[2]!, numbered[1] ? 16 : 10) : 0;
-    if (code === 0 || code > 0x10ffff) throw new XmlError('a reference to something undefined');
+    if (code === 0 || code > 0x10ffff || isSurrogate(code)) {
+      throw new XmlError('a reference to something undefined');
+    }
     return String.fromCodePoint(code);
   });
+}
+
+/** Half of a character in UTF-16, which is none alone (XML 1.0, 2.2). */
+function isSurrogate(code: number): boolean {
+  return code >= 0xd800 && code <= 0xdfff;
 }

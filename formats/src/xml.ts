@@ -73,12 +73,8 @@ export function truth(text: string | undefined, absent = false): boolean {
 }
 
 function decode(bytes: Buffer): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return bytes.toString('utf16le', 2);
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) {
-    return Buffer.from(bytes.subarray(2, bytes.length & ~1))
-      .swap16()
-      .toString('utf16le');
-  }
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder('utf-16be').decode(bytes);
   return bytes.toString(
     'utf8',
     bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? 3 : 0,

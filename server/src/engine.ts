@@ -7,6 +7,7 @@ import { SourceKeeper } from './sources/keeper.ts';
 import { Locks } from './sources/locks.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
 import { startReader } from './sources/reader.ts';
+import { Readings } from './sources/readings.ts';
 import { thinHistory } from './tethers/history.ts';
 import { refreshDue } from './tethers/modes.ts';
 
@@ -19,6 +20,7 @@ export class Engine {
   readonly events = new EventHub();
   readonly reader = startReader();
   readonly locks: Locks;
+  readonly readings: Readings;
   readonly queue: JobQueue;
   readonly keeper: SourceKeeper;
   private readonly runner: JobRunner;
@@ -33,8 +35,9 @@ export class Engine {
     this.db = db;
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url);
-    const { locks, queue, reader } = this;
-    const means = { db, locks, queue, reader };
+    this.readings = new Readings(db);
+    const { locks, queue, reader, readings } = this;
+    const means = { db, locks, queue, reader, readings };
     this.keeper = new SourceKeeper(means);
     this.runner = new JobRunner(db, queue, kind, {
       look: async ({ data }) => {
@@ -51,7 +54,7 @@ export class Engine {
       url,
       {
         events: (text) => this.events.publish(JSON.parse(text)),
-        jobs: () => this.runner.wake(),
+        jobs: (count) => this.runner.wake(Number(count)),
         folders: () => void this.keeper.syncFolders().catch(logged),
         reset: () => void this.keeper.syncFolders().then(() => this.resync(), logged),
       },

@@ -10,11 +10,12 @@ import {
   writeFile,
 } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterEach, describe, expect, test } from '@jest/globals';
+import { afterEach, describe, expect, jest, test } from '@jest/globals';
 import type { JobStates, LogEntry, SourceFolder, Tether } from '@tether/contract';
 import { saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
 import { insertFolder } from './db/sources.ts';
+import { SourceKeeper } from './sources/keeper.ts';
 import { stampOf } from './sources/stamp.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
@@ -234,3 +235,32 @@ test('a folder that goes away and comes back is followed on, also when the proce
   });
   expect(said.map(({ kind }) => kind)).toEqual(['found again', 'adrift']);
 }, 120_000);
+
+test('who is stopped while starting ends in good order', async () => {
+  await begin({ works: false });
+  const said = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+  try {
+    const asked: string[] = [];
+    let isOpen = true;
+    const keeper = new SourceKeeper({
+      ...server,
+      queue: {
+        askLookAt: async (_: string, path: string) => {
+          if (!isOpen) throw new Error('The queue is closed.');
+          asked.push(path);
+          return true;
+        },
+      } as never,
+    });
+    // As when nobody had looked yet.
+    await server.db.execute(sql`update sources set stamp = null`);
+    const starting = keeper.start();
+    await keeper.stop();
+    isOpen = false;
+    await starting;
+    expect(asked.length).toBeGreaterThan(0);
+    expect(said).not.toHaveBeenCalled();
+  } finally {
+    said.mockRestore();
+  }
+});

@@ -12,9 +12,9 @@ export function guessEncoding(bytes: Buffer): Encoding | null {
   return isUtf8(bytes) ? 'utf-8' : 'windows-1252';
 }
 
-/** The text of the bytes; what the encoding does not know becomes the replacement character. */
+/** The text of the bytes; what the encoding does not know, and NUL, becomes the replacement character. */
 export function decodeText(bytes: Buffer, encoding: Encoding): string {
-  return new TextDecoder(encoding).decode(bytes);
+  return new TextDecoder(encoding).decode(bytes).replaceAll('\0', '\uFFFD');
 }
 
 function isUtf8(bytes: Buffer): boolean {

@@ -92,6 +92,11 @@ test.each<[string, Buffer, Encoding]>([
   expect(decodeText(bytes, encoding)).toBe('Größe');
 });
 
+test('NUL deep in a file becomes the replacement character, since no text can hold it', () => {
+  const bytes = Buffer.from(`${'Site,Count\n'.repeat(7_000)}Salt\0marsh,3\n`);
+  expect(decodeText(bytes, guessEncoding(bytes)!)).toMatch(/\nSalt\uFFFDmarsh,3\n$/);
+});
+
 test.each<[string, string]>([
   ["'a,b',1\n'c',2\n'd',3\n", "'"],
   ['"a,b",1\n', '"'],

@@ -62,6 +62,7 @@ class StringScan {
   }
 
   take(piece: Buffer): boolean {
+    if (piece.includes(0)) throw new OddSheet('NUL');
     const bytes = this.rest.length === 0 ? piece : Buffer.concat([this.rest, piece]);
     if (!this.isBegun && !this.begin(bytes)) return true;
     let at = 0;

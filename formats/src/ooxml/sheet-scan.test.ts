@@ -154,6 +154,9 @@ describe('the byte scan', () => {
     ['a comment', '<row r="1"><!-- <c/> --><c><v>1</v></c></row>'],
     ['CDATA', '<row r="1"><c t="str"><v><![CDATA[<x>]]></v></c></row>'],
     ['an extension', '<row r="1"><extLst/></row>'],
+    ['half of a character', '<row r="1"><c t="str"><v>&#xDE00;</v></c></row>'],
+    ['NUL as a reference', '<row r="1"><c t="str"><v>&#0;</v></c></row>'],
+    ['NUL itself', '<row r="1"><c t="str"><v>one\0two</v></c></row>'],
     ['an unknown entity', '<row r="1"><c t="str"><v>&what;</v></c></row>'],
   ])('leaves %s to the event parser', (_, rows) => {
     expect(scan(part(rows), 50)).toBeNull();

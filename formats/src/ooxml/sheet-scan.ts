@@ -84,6 +84,7 @@ export class SheetScan {
 
   /** Takes the next piece; false when nothing more is needed. */
   take(piece: Buffer): boolean {
+    if (piece.includes(0)) throw new OddSheet('NUL');
     if (this.phase === 'tail') {
       this.tailPieces.push(piece);
       return true;
@@ -390,7 +391,8 @@ function resolveEntities(text: string): string {
   return text.replace(/&(#x[0-9a-fA-F]+|#[0-9]+|\w+);/g, (whole, name: string) => {
     if (name.startsWith('#')) {
       const code = name[1] === 'x' ? Number.parseInt(name.slice(2), 16) : Number(name.slice(1));
-      if (code > 0x10ffff) throw new OddSheet('character reference');
+      const isHalf = code >= 0xd800 && code <= 0xdfff;
+      if (code === 0 || isHalf || code > 0x10ffff) throw new OddSheet('character reference');
       return String.fromCodePoint(code);
     }
     const character = NAMED[name];

@@ -1,6 +1,7 @@
 import type { TetherState } from '@tether/contract';
 import { and, desc, eq, inArray, lt, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { insertRows } from './rows.ts';
 import { people, tetherLooks, tetherStates, tethers } from './schema.ts';
 
 export type StateRow = typeof tetherStates.$inferSelect;
@@ -10,7 +11,7 @@ export async function insertStates(
   db: Database,
   states: (typeof tetherStates.$inferInsert)[],
 ): Promise<void> {
-  if (states.length > 0) await db.insert(tetherStates).values(states);
+  await insertRows(db, tetherStates, states);
 }
 
 /** The states of an object, the newest first. */

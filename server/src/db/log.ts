@@ -2,6 +2,7 @@ import type { LogPage, LogQuery } from '@tether/contract';
 import type { ChangeSlip } from '@tether/core';
 import { and, desc, eq, isNull, lt } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { insertRows } from './rows.ts';
 import { documents, logEntries, people } from './schema.ts';
 
 const PAGE = 50;
@@ -11,7 +12,7 @@ export async function insertLog(
   db: Database,
   entries: (typeof logEntries.$inferInsert)[],
 ): Promise<void> {
-  if (entries.length > 0) await db.insert(logEntries).values(entries);
+  await insertRows(db, logEntries, entries);
 }
 
 /** A page of the log, the latest first. */

@@ -2,6 +2,7 @@ import type { Snapshot } from '@tether/core';
 import { inArray, sql } from 'drizzle-orm';
 import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../sources/packed.ts';
 import type { Database } from './database.ts';
+import { isOneOf } from './rows.ts';
 import { snapshots } from './schema.ts';
 
 /** Stores a snapshot unless it is there already, and returns its hash. */
@@ -23,7 +24,13 @@ export async function storePacked(
   if (rows.length === 0) return;
   const stored = await db
     .insert(snapshots)
-    .values(rows.map(({ packed, ...row }) => ({ ...row, packed: Buffer.from(packed) })))
+    .select(
+      sql`select * from unnest(
+        ${sql.param(rows.map(({ hash }) => hash))}::text[],
+        ${sql.param(rows.map(({ sheet }) => sheet))}::text[],
+        ${sql.param(rows.map(({ area }) => JSON.stringify(area)))}::jsonb[],
+        ${sql.param(rows.map(({ packed }) => Buffer.from(packed)))}::bytea[])`,
+    )
     .onConflictDoNothing()
     .returning({ hash: snapshots.hash });
   const isNew = new Set(stored.map(({ hash }) => hash));
@@ -60,7 +67,7 @@ export async function findPacked(
   const rows = await db
     .select({ hash: snapshots.hash, packed: snapshots.packed })
     .from(snapshots)
-    .where(inArray(snapshots.hash, [...new Set(hashes)]));
+    .where(isOneOf(snapshots.hash, new Set(hashes)));
   // Each with memory of its own: what comes from the database shares that of a whole answer.
   return new Map(rows.map(({ hash, packed }) => [hash, new Uint8Array(packed)]));
 }

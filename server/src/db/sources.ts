@@ -6,7 +6,7 @@ import type {
   SourceSummary,
 } from '@tether/contract';
 import type { Mode } from '@tether/core';
-import { and, asc, desc, eq, lt, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { sourceFolders, sourceMarks, sources } from './schema.ts';
 
@@ -124,18 +124,18 @@ export async function askForLook(db: Database, id: string): Promise<void> {
     .where(eq(sources.id, id));
 }
 
-/** The same of the source at a path of a folder; gives its id, null where none is known there. */
-export async function askForLookAt(
+/** The same of the sources at these places; gives the id of each, null where none is known. */
+export async function askForLooksAt(
   db: Database,
-  folderId: string,
-  path: string,
-): Promise<string | null> {
-  const [row] = await db
-    .update(sources)
-    .set({ askedNumber: sql`nextval('reading_numbers')` })
-    .where(and(eq(sources.folderId, folderId), eq(sources.path, path)))
-    .returning({ id: sources.id });
-  return row?.id ?? null;
+  places: readonly { folderId: string; path: string }[],
+): Promise<(string | null)[]> {
+  const { rows } = await db.execute<{ id: string; at: number }>(sql`
+    update ${sources} s set asked_number = nextval('reading_numbers')
+    from jsonb_array_elements(${JSON.stringify(places)}::jsonb) with ordinality as v (place, at)
+    where s.folder_id = (v.place ->> 'folderId')::uuid and s.path = v.place ->> 'path'
+    returning s.id, v.at::int`);
+  const byPlace = new Map(rows.map(({ id, at }) => [at, id]));
+  return places.map((_, index) => byPlace.get(index + 1) ?? null);
 }
 
 /** A number for a reading that begins now: higher than that of every reading that began before, in any process. */
@@ -147,38 +147,74 @@ export async function nextReadingNumber(db: Database): Promise<number> {
 }
 
 /**
- * What is left to do after reading `number` of a source: whether somebody asked for a look after it began, and whether
- * what is noted of the source is of other bytes than it has now.
+ * What is left to do after reading `number` of each source, in their order: whether somebody asked for a look after it
+ * began, and whether what is noted of the source is of other bytes than it has now.
  */
 export async function leftAfter(
   db: Database,
-  id: string,
-  number: number,
-): Promise<{ isAsked: boolean; lacksNotes: boolean }> {
-  const [row] = await db
-    .select({ asked: sources.askedNumber, hash: sources.hash, notedHash: sources.notedHash })
+  readings: readonly { id: string; number: number }[],
+): Promise<{ isAsked: boolean; lacksNotes: boolean }[]> {
+  const rows = await db
+    .select({
+      id: sources.id,
+      asked: sources.askedNumber,
+      hash: sources.hash,
+      notedHash: sources.notedHash,
+    })
     .from(sources)
-    .where(eq(sources.id, id));
-  if (!row) return { isAsked: false, lacksNotes: false };
-  return {
-    isAsked: row.asked > number,
-    lacksNotes: row.hash !== null && row.hash !== row.notedHash,
-  };
+    .where(
+      inArray(
+        sources.id,
+        readings.map(({ id }) => id),
+      ),
+    );
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  return readings.map(({ id, number }) => {
+    const row = byId.get(id);
+    if (!row) return { isAsked: false, lacksNotes: false };
+    return {
+      isAsked: row.asked > number,
+      lacksNotes: row.hash !== null && row.hash !== row.notedHash,
+    };
+  });
 }
 
-/** Records what reading `number` of a source saw; false when one that began later was recorded already. */
-export async function recordReading(
+/** What a reading saw of a source. */
+export interface SeenSource
+  extends Pick<SourceRow, 'state' | 'fault' | 'hash' | 'bytes' | 'stamp'> {
+  /** Null for as it was. */
+  sheets: SourceRow['sheets'] | null;
+  /** Null for as it was. */
+  changedAt: Date | null;
+}
+
+/**
+ * Records what readings of different sources saw (null: nothing of the file itself) under their numbers; gives the sources
+ * of which no reading that began later was recorded already.
+ */
+export async function recordReadings(
   tx: Database,
-  id: string,
-  number: number,
-  seen: Partial<typeof sources.$inferInsert>,
-): Promise<boolean> {
-  const rows = await tx
-    .update(sources)
-    .set({ ...seen, readNumber: number })
-    .where(and(eq(sources.id, id), lt(sources.readNumber, number)))
-    .returning({ id: sources.id });
-  return rows.length > 0;
+  readings: readonly { id: string; number: number; seen: SeenSource | null }[],
+): Promise<Set<string>> {
+  const { rows } = await tx.execute<{ id: string }>(sql`
+    with locked as (
+      select s.id as known, v.* from ${sources} s
+      join jsonb_to_recordset(${JSON.stringify(readings)}::jsonb) as v (id uuid, number bigint, seen jsonb)
+        on v.id = s.id
+      where s.read_number < v.number
+      order by s.id for no key update of s
+    )
+    update ${sources} s set
+      read_number = l.number,
+      state = coalesce(l.seen ->> 'state', s.state),
+      fault = case when l.seen is null then s.fault else nullif(l.seen -> 'fault', 'null') end,
+      hash = case when l.seen is null then s.hash else l.seen ->> 'hash' end,
+      bytes = coalesce((l.seen ->> 'bytes')::bigint, s.bytes),
+      sheets = coalesce(nullif(l.seen -> 'sheets', 'null'), s.sheets),
+      stamp = coalesce(l.seen ->> 'stamp', s.stamp),
+      changed_at = coalesce((l.seen ->> 'changedAt')::timestamptz, s.changed_at)
+    from locked l where s.id = l.known returning s.id`);
+  return new Set(rows.map(({ id }) => id));
 }
 
 /** Sets in which state the file was last looked at; null for none. */
@@ -244,12 +280,12 @@ export function listFolderSources(db: Database, folderId: string): Promise<Sourc
   return db.select().from(sources).where(eq(sources.folderId, folderId)).orderBy(asc(sources.path));
 }
 
-/** Begins a reading: its number, and the source that is read together with its folder. */
-export async function beginReading(
+/** Begins readings: of each source that is there its number, and the source together with its folder. */
+export async function beginReadings(
   db: Database,
-  id: string,
-): Promise<{ number: number; source: SourceRow; folder: FolderRow } | null> {
-  const [row] = await db
+  ids: readonly string[],
+): Promise<Map<string, { number: number; source: SourceRow; folder: FolderRow }>> {
+  const rows = await db
     .select({
       number: sql`nextval('reading_numbers')`.mapWith(Number),
       source: sources,
@@ -257,8 +293,8 @@ export async function beginReading(
     })
     .from(sources)
     .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
-    .where(eq(sources.id, id));
-  return row ?? null;
+    .where(inArray(sources.id, [...ids]));
+  return new Map(rows.map((row) => [row.source.id, row]));
 }
 
 /** A source together with its folder. */

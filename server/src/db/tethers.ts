@@ -3,6 +3,7 @@ import { type Area, type Mode, modeOf } from '@tether/core';
 import { and, asc, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
+import { isOneOf, updateRows } from './rows.ts';
 import {
   documents,
   people,
@@ -184,7 +185,7 @@ export async function findRules(
     .innerJoin(sources, eq(sources.id, tethers.sourceId))
     .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
     .innerJoin(documents, eq(documents.id, tethers.documentId))
-    .where(inArray(tethers.id, [...ids]));
+    .where(isOneOf(tethers.id, ids));
   return new Map(
     rows.map(({ id, object, source, document, share, heldSince, folder, path }) => [
       id,
@@ -196,6 +197,16 @@ export async function findRules(
       },
     ]),
   );
+}
+
+/** Whether the timetable of any tether is due. */
+export async function hasDueTethers(db: Database): Promise<boolean> {
+  const rows = await db
+    .select({ id: tethers.id })
+    .from(tethers)
+    .where(sql`${tethers.nextDue} <= now()`)
+    .limit(1);
+  return rows.length > 0;
 }
 
 /** Ids of tethers whose timetable is due, each locked for the running transaction; those that others do are left out. */
@@ -228,16 +239,17 @@ export async function tethersUnder(
   return rows.map(({ id }) => id);
 }
 
-/** The tethers of a source, in an order that every transaction shares, locked when `lock` is set. */
+/** The tethers of these sources, in an order that every transaction shares, locked when `lock` is set. */
 export function listSourceTethers(
   db: Database,
-  sourceId: string,
+  sourceIds: readonly string[],
   { lock = false } = {},
 ): Promise<TetherRow[]> {
+  if (sourceIds.length === 0) return Promise.resolve([]);
   const query = db
     .select()
     .from(tethers)
-    .where(eq(tethers.sourceId, sourceId))
+    .where(inArray(tethers.sourceId, [...sourceIds]))
     .orderBy(asc(tethers.id));
   return lock ? query.for('update') : query;
 }
@@ -313,6 +325,14 @@ export async function updateTether(
   await db.update(tethers).set(values).where(eq(tethers.id, id));
 }
 
+/** Changes the same columns of many tethers, each with values of its own. */
+export function updateTethers(
+  db: Database,
+  rows: readonly (Partial<typeof tethers.$inferInsert> & { id: string })[],
+): Promise<void> {
+  return updateRows(db, tethers, rows);
+}
+
 /** Gives tethers the same values, and each a base of its own. */
 export async function updateBases(
   db: Database,
@@ -320,18 +340,12 @@ export async function updateBases(
   values: Partial<typeof tethers.$inferInsert>,
 ): Promise<void> {
   if (bases.length === 0) return;
-  const pairs = sql.join(
-    bases.map(({ id, base }) => sql`(${id}::uuid, ${base}::text)`),
-    sql`, `,
-  );
-  const ids = bases.map(({ id }) => id);
+  const [ids, hashes] = [bases.map(({ id }) => id), bases.map(({ base }) => base)];
   await db
     .update(tethers)
-    .set({
-      ...values,
-      base: sql`(select v.base from (values ${pairs}) as v (id, base) where v.id = ${tethers.id})`,
-    })
-    .where(inArray(tethers.id, ids));
+    .set({ ...values, base: sql`given.base` })
+    .from(sql`unnest(${sql.param(ids)}::uuid[], ${sql.param(hashes)}::text[]) as given (id, base)`)
+    .where(sql`${tethers.id} = given.id`);
 }
 
 /** Records which of the document's tethers stand in its text; gives those that came into it. */

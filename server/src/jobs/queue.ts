@@ -1,10 +1,12 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import type { JobStates } from '@tether/contract';
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
 import type { Database } from '../db/database.ts';
-import { askForLook, askForLookAt } from '../db/sources.ts';
+import { askForLook, askForLooksAt } from '../db/sources.ts';
 import { listWorkers } from '../db/workers.ts';
 import { announce, signal } from '../events/announce.ts';
+import { together } from '../together.ts';
 
 /** Kinds of jobs. */
 export const QUEUES = {
@@ -35,6 +37,10 @@ export interface FetchedJob {
 /** The longest a job may take; one whose process went away before is given to others much sooner. */
 const EXPIRE_S = 300;
 const TELL_EVERY_MS = 250;
+/** Jobs taken at once: few, so that other processes get their share of what waits. */
+const MOST_FETCHED = 5;
+/** Files that are saved together are asked for together. */
+const TOGETHER_MS = 10;
 
 /**
  * The jobs that all processes share, kept in PostgreSQL by pg-boss. A look that waits is asked for once, however often its
@@ -43,6 +49,15 @@ const TELL_EVERY_MS = 250;
 export class JobQueue {
   private readonly boss: PgBoss;
   private telling: NodeJS.Timeout | null = null;
+  private readonly askAt = together(
+    (places: readonly { folderId: string; path: string }[]) => askForLooksAt(this.db, places),
+    { until: () => pause(TOGETHER_MS) },
+  );
+  private readonly send = together((jobs: readonly PgBoss.JobInsert[]) => this.sendAll(jobs));
+  private readonly fetchOne = together((names: readonly QueueName[]) => this.fetchAll(names), {
+    most: MOST_FETCHED,
+  });
+  private readonly completeOne = together((jobs: readonly FetchedJob[]) => this.completeAll(jobs));
 
   constructor(
     private readonly db: Database,
@@ -67,7 +82,6 @@ export class JobQueue {
     for (const name of [QUEUES.note, QUEUES.timetable, QUEUES.thin]) {
       await this.boss.createQueue(name, { name, policy: 'short', ...retry, retryLimit: 1 });
     }
-    await this.boss.schedule(QUEUES.timetable, '* * * * *');
     await this.boss.schedule(QUEUES.thin, '17 3 * * *');
   }
 
@@ -84,20 +98,26 @@ export class JobQueue {
 
   /** Asks for a look at the source at a path of a folder; false where none is known there. */
   async askLookAt(folderId: string, path: string): Promise<boolean> {
-    const sourceId = await askForLookAt(this.db, folderId, path);
+    const sourceId = await this.askAt({ folderId, path });
     if (sourceId) await this.sendLook(sourceId, false);
     return sourceId !== null;
   }
 
-  private async sendLook(sourceId: string, isForced: boolean): Promise<void> {
-    await this.boss.send(
-      QUEUES.look,
-      { sourceId, ...(isForced ? { isForced } : {}) },
+  private sendLook(sourceId: string, isForced: boolean): Promise<void> {
+    return this.send({
+      name: QUEUES.look,
+      data: { sourceId, ...(isForced ? { isForced } : {}) },
       // A forced look must not be swallowed by a usual one that waits.
-      { singletonKey: isForced ? `${sourceId} forced` : sourceId },
-    );
-    await signal(this.db, 'jobs');
+      singletonKey: isForced ? `${sourceId} forced` : sourceId,
+    });
+  }
+
+  private async sendAll(jobs: readonly PgBoss.JobInsert[]): Promise<undefined[]> {
+    await this.boss.insert([...jobs]);
+    const looks = jobs.filter(({ name }) => name === QUEUES.look);
+    if (looks.length > 0) await signal(this.db, 'jobs', String(looks.length));
     this.tellScreens();
+    return jobs.map(() => undefined);
   }
 
   /** Tells the screens that there is something new about jobs, a few times a second at most. */
@@ -110,17 +130,45 @@ export class JobQueue {
 
   /** Asks for noting what a source holds. */
   async askNote(sourceId: string): Promise<void> {
-    await this.boss.send(QUEUES.note, { sourceId }, { singletonKey: sourceId });
+    await this.send({ name: QUEUES.note, data: { sourceId }, singletonKey: sourceId });
+  }
+
+  /** Asks for refreshing what is due by timetable. */
+  async askTimetable(): Promise<void> {
+    await this.send({ name: QUEUES.timetable, singletonKey: 'due' });
   }
 
   /** The next job of a kind, or null. It is then this process's to do. */
-  async fetch(name: QueueName): Promise<FetchedJob | null> {
-    const [job] = await this.boss.fetch<LookJob | null>(name, { batchSize: 1 });
-    return job ? { id: job.id, name, data: job.data } : null;
+  fetch(name: QueueName): Promise<FetchedJob | null> {
+    return this.fetchOne(name);
   }
 
-  async complete({ name, id }: FetchedJob): Promise<void> {
-    await this.boss.complete(name, id);
+  private async fetchAll(names: readonly QueueName[]): Promise<(FetchedJob | null)[]> {
+    const fetched = new Map<QueueName, FetchedJob[]>();
+    for (const name of new Set(names)) {
+      const batchSize = names.filter((each) => each === name).length;
+      const jobs = await this.boss.fetch<LookJob | null>(name, { batchSize });
+      fetched.set(
+        name,
+        jobs.map(({ id, data }) => ({ id, name, data })),
+      );
+    }
+    return names.map((name) => fetched.get(name)!.shift() ?? null);
+  }
+
+  /** Says that a job is done. */
+  complete(job: FetchedJob): Promise<void> {
+    return this.completeOne(job);
+  }
+
+  private async completeAll(jobs: readonly FetchedJob[]): Promise<undefined[]> {
+    for (const name of new Set(jobs.map((job) => job.name))) {
+      await this.boss.complete(
+        name,
+        jobs.filter((job) => job.name === name).map(({ id }) => id),
+      );
+    }
+    return jobs.map(() => undefined);
   }
 
   /** Gives a job back to be tried again. */

@@ -1,13 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { hostname } from 'node:os';
 import type { Database } from '../db/database.ts';
+import { hasDueTethers } from '../db/tethers.ts';
 import { removeWorker, reportWorker, takeLostWorkers } from '../db/workers.ts';
+import { together } from '../together.ts';
 import { type FetchedJob, type JobQueue, QUEUES, type QueueName } from './queue.ts';
 
 type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
 
 /** Jobs done side by side. Reading is bounded by the reading threads; the rest of a job waits for the database. */
-const SLOTS = 12;
+const SLOTS = 20;
 /** How often is looked for jobs that nobody told of: those that are tried again. */
 const LOOK_EVERY_MS = 1_000;
 /** A process that was not seen for so long is gone; longer than any pause of one that is not. */
@@ -22,6 +24,11 @@ const DATABASE_AWAY_MS = 500;
 export class JobRunner {
   private readonly id = randomUUID();
   private readonly jobs = new Set<string>();
+  /** Jobs that begin together are reported together. */
+  private readonly reportBegun = together(async (jobs: readonly string[]) => {
+    await this.report();
+    return jobs.map(() => undefined);
+  });
   private readonly slots: Promise<void>[] = [];
   private wakeups: (() => void)[] = [];
   private beating: NodeJS.Timeout | null = null;
@@ -49,9 +56,9 @@ export class JobRunner {
     await removeWorker(this.db, this.id).catch(() => undefined);
   }
 
-  /** A job is there: one of the slots that have nothing to do looks for it. */
-  wake(): void {
-    this.wakeups.shift()?.();
+  /** Jobs are there: as many of the slots that have nothing to do look for them. */
+  wake(count = 1): void {
+    for (const wake of this.wakeups.splice(0, count)) wake();
   }
 
   /** Whether this process is doing something. */
@@ -83,7 +90,7 @@ export class JobRunner {
   private async do(job: FetchedJob): Promise<void> {
     this.jobs.add(job.id);
     try {
-      await this.report();
+      await this.reportBegun(job.id);
       await this.work[job.name](job);
       await this.settle(() => this.queue.complete(job));
     } catch (error) {
@@ -116,6 +123,7 @@ export class JobRunner {
         for (const name of Object.values(QUEUES)) await this.queue.fail({ name, id }, reason);
       }
     }
+    if (await hasDueTethers(this.db)) await this.queue.askTimetable();
   }
 
   private report(): Promise<void> {

@@ -108,7 +108,7 @@ export async function previewReach(
 
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */
 export async function changeReading(
-  services: Pick<Services, 'db' | 'reader' | 'locks'>,
+  services: Pick<Services, 'db' | 'reader' | 'readings' | 'locks'>,
   sourceId: string,
   reading: SourceReading,
 ): Promise<Result<null>> {

@@ -38,6 +38,8 @@ export class SourceKeeper implements FolderListener {
   }
 
   async stop(): Promise<void> {
+    // Who is stopped while starting ends what was begun, as long as there is a queue to ask.
+    await this.synchronising.catch(() => undefined);
     await Promise.all(this.watchers.map((watcher) => watcher.stop()));
     this.watchers = [];
     await this.settled();

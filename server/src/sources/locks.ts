@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import pg from 'pg';
+import { together } from '../together.ts';
 import { Serial } from './serial.ts';
 
 const ASK_AGAIN_MS = 40;
@@ -13,6 +14,12 @@ export class Locks {
   private readonly serial = new Serial();
   private readonly held = new Set<string>();
   private asking: Promise<unknown> = Promise.resolve();
+  private readonly tryLock = together((keys: readonly string[]) =>
+    this.ask('pg_try_advisory_lock', keys),
+  );
+  private readonly unlock = together((keys: readonly string[]) =>
+    this.ask('pg_advisory_unlock', keys),
+  );
 
   constructor(private readonly url: string) {}
 
@@ -47,7 +54,7 @@ export class Locks {
   /** Takes a lock to keep; false when another process has it. */
   async take(key: string): Promise<boolean> {
     if (this.held.has(key)) return true;
-    const isTaken = await this.ask('select pg_try_advisory_lock($1::bigint) as answer', key);
+    const isTaken = await this.tryLock(key);
     if (isTaken) this.held.add(key);
     return isTaken;
   }
@@ -60,7 +67,7 @@ export class Locks {
   /** Gives a lock back. */
   async release(key: string): Promise<void> {
     if (!this.held.delete(key)) return;
-    await this.ask('select pg_advisory_unlock($1::bigint) as answer', key);
+    await this.unlock(key);
   }
 
   async close(): Promise<void> {
@@ -69,15 +76,22 @@ export class Locks {
     await client?.end();
   }
 
-  /** Asks one question after the other: a connection answers one at a time. */
-  private ask(question: string, key: string): Promise<boolean> {
-    const answer = this.asking.then(async () => {
+  /** Asks the same of all these keys; one question after the other, since a connection answers one at a time. */
+  private ask(
+    which: 'pg_try_advisory_lock' | 'pg_advisory_unlock',
+    keys: readonly string[],
+  ): Promise<boolean[]> {
+    const answers = this.asking.then(async () => {
       const client = await this.connected();
-      const { rows } = await client.query<{ answer: boolean }>(question, [numberOf(key)]);
-      return rows[0]!.answer;
+      const { rows } = await client.query<{ answer: boolean }>(
+        `select ${which}(number) as answer
+          from unnest($1::bigint[]) with ordinality as v (number, place) order by place`,
+        [keys.map(numberOf)],
+      );
+      return rows.map(({ answer }) => answer);
     });
-    this.asking = answer.catch(() => undefined);
-    return answer;
+    this.asking = answers.catch(() => undefined);
+    return answers;
   }
 
   private connected(): Promise<pg.Client> {

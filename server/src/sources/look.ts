@@ -1,22 +1,16 @@
 import { type Fault, fault } from '@tether/core';
 import {
-  beginReading,
   type FolderRow,
   findSource,
-  leftAfter,
   nextReadingNumber,
-  recordReading,
   type SourceRow,
   setStamp,
   storeNotes,
 } from '../db/sources.ts';
-import { listSourceTethers, type TetherRow } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
-import { followedBy, followSource, takenBy } from '../tethers/follow.ts';
-import type { FollowedReach } from './followed.ts';
 import { locate } from './locate.ts';
-import type { ReadingOutcome } from './reading.ts';
+import type { BegunReading, SeenFile } from './readings.ts';
 import { settle } from './settle.ts';
 import { stampOf } from './stamp.ts';
 
@@ -52,7 +46,7 @@ export async function lookAsked(
       number = await lookAlone(means, sourceId, isForced);
     });
     if (!hasLooked) return false;
-    const { isAsked, lacksNotes } = await leftAfter(means.db, sourceId, number);
+    const { isAsked, lacksNotes } = await means.readings.left({ id: sourceId, number });
     if (!isAsked) return lacksNotes;
   }
 }
@@ -109,7 +103,10 @@ export async function recordOffline(
     await means.locks.run(sourceKey(source.id), async () => {
       const number = await nextReadingNumber(means.db);
       await setStamp(means.db, source.id, null);
-      await record(means, folder, source, number, {
+      await means.readings.record({
+        number,
+        folder,
+        source,
         fault: fault('folder-offline', { folder: folder.name }),
       });
     });
@@ -117,37 +114,30 @@ export async function recordOffline(
 }
 
 /** Gives the number of the reading; 0 where there is no such source. */
-async function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<number> {
-  const { db } = means;
-  const found = await beginReading(db, sourceId);
-  if (!found) return 0;
-  const { number, folder, source } = found;
-  const tethers = (await listSourceTethers(db, sourceId)).filter(({ frozenAt }) => !frozenAt);
-  const follow = await followedBy(db, tethers);
-  let read = await readSource(means, found, tethers, follow, isForced);
-  if (!read.outcome.ok && PASSING.includes(read.outcome.fault.code) && source.hash !== null) {
-    await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
-    await settle(`${folder.root}/${source.path}`);
-    read = await readSource(means, found, tethers, follow, isForced);
-  }
-  const { outcome, stamp } = read;
-  if (outcome.ok && outcome.value.isSame) await setStamp(db, sourceId, stamp);
-  else await record(means, folder, source, number, { outcome, follow, stamp });
-  return number;
+function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<number> {
+  return means.readings.run(sourceId, async (begun) => {
+    const { folder, source } = begun;
+    let seen = await readSource(means, begun, isForced);
+    if (!seen.outcome.ok && PASSING.includes(seen.outcome.fault.code) && source.hash !== null) {
+      await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
+      await settle(`${folder.root}/${source.path}`);
+      seen = await readSource(means, begun, isForced);
+    }
+    if (!seen.outcome.ok || !seen.outcome.value.isSame) return seen;
+    await setStamp(means.db, sourceId, seen.stamp);
+    return null;
+  });
 }
 
 async function readSource(
   { reader }: Means,
-  { folder, source }: { folder: FolderRow; source: SourceRow },
-  tethers: readonly TetherRow[],
-  follow: FollowedReach[],
+  { folder, source, follow, hasAdrift }: BegunReading,
   isForced: boolean,
-): Promise<{ outcome: ReadingOutcome; stamp: string }> {
+): Promise<SeenFile> {
   const stamp = await stampOf(`${folder.root}/${source.path}`);
   const located = await locate(folder, source.path);
   if (!located.ok) return { outcome: { ...located, hash: null, bytes: 0 }, stamp };
-  const isSettled =
-    !isForced && source.state === 'present' && tethers.every((row) => row.standing !== 'adrift');
+  const isSettled = !isForced && source.state === 'present' && !hasAdrift;
   const outcome = await reader.read({
     path: located.value,
     shownPath: source.path,
@@ -157,43 +147,4 @@ async function readSource(
     ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
   });
   return { outcome, stamp };
-}
-
-async function record(
-  { db }: Means,
-  folder: FolderRow,
-  source: SourceRow,
-  number: number,
-  seen: { fault: Fault } | { outcome: ReadingOutcome; follow: FollowedReach[]; stamp: string },
-): Promise<void> {
-  const shown = { id: source.id, shownPath: `${folder.name}/${source.path}` };
-  const columns = 'fault' in seen ? {} : columnsOf(source, seen);
-  await db.transaction(async (tx) => {
-    // What a later reading recorded is newer than what was read here.
-    if (!(await recordReading(tx, source.id, number, columns))) return;
-    if ('fault' in seen) return followSource(tx, shown, seen);
-    const { outcome, follow } = seen;
-    await followSource(tx, shown, outcome.ok ? takenBy(outcome.value, follow) : outcome);
-  });
-}
-
-function columnsOf(
-  source: SourceRow,
-  { outcome, stamp }: { outcome: ReadingOutcome; stamp: string },
-) {
-  const hash = outcome.ok ? outcome.value.hash : outcome.hash;
-  const changed = { hash, stamp, ...(hash === source.hash ? {} : { changedAt: new Date() }) };
-  if (!outcome.ok) {
-    const { fault, bytes } = outcome;
-    const state = fault.code === 'source-missing' ? ('missing' as const) : ('unreadable' as const);
-    return { ...changed, state, fault, bytes };
-  }
-  const { bytes, sheets } = outcome.value;
-  return {
-    ...changed,
-    state: 'present' as const,
-    fault: null,
-    bytes,
-    sheets: sheets.map(({ name, state }) => ({ name, state })),
-  };
 }

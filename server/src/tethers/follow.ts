@@ -10,14 +10,14 @@ import {
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
-import { findPacked, findSnapshots, storePacked } from '../db/snapshots.ts';
+import { findSnapshots, storePacked } from '../db/snapshots.ts';
 import {
   findRules,
   listSourceTethers,
   lockTethers,
   type TetherRow,
   type TetherRules,
-  updateTether,
+  updateTethers,
 } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Followed, FollowedReach } from '../sources/followed.ts';
@@ -25,15 +25,11 @@ import { type PackedSnapshot, unpackSnapshot } from '../sources/packed.ts';
 import type { Reading } from '../sources/reading.ts';
 import { type Taking, takeStates } from './take.ts';
 
-/** The reaches of the tethers, each once however many objects share it, with what these show of it. */
-export async function followedBy(
-  db: Database,
+/** The reaches of the tethers, each once however many objects share it, with what these show of it, out of `packed`. */
+export function reachesOf(
   tethers: readonly TetherRow[],
-): Promise<FollowedReach[]> {
-  const packed = await findPacked(
-    db,
-    tethers.map(({ base }) => base),
-  );
+  packed: ReadonlyMap<string, Uint8Array>,
+): FollowedReach[] {
   const byKey = new Map<string, { reach: Reach; bases: Set<string> }>();
   for (const { reach, base } of tethers) {
     const key = reachKey(reach);
@@ -66,18 +62,27 @@ export function takenBy(reading: Reading, follow: readonly FollowedReach[]): Tak
   return ({ reach }) => byKey.get(reachKey(reach)) ?? null;
 }
 
+/** A source that was read, or could not be. */
+interface FollowedSource {
+  id: string;
+  /** `folder/path`. */
+  shownPath: string;
+  taken: TakenByTether | { fault: Fault };
+}
+
 /**
- * Gives every tether of a source its standing after the source was read (or could not be), within the transaction `tx`.
+ * Gives every tether of these sources its standing after they were read (or could not be), within the transaction `tx`.
  * Changed standings are written with their reason or pending snapshot; going adrift and being found again are logged.
  * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone. The
  * screens are told.
  */
-export async function followSource(
+export async function followSources(
   tx: Database,
-  source: { id: string; shownPath: string },
-  taken: TakenByTether | { fault: Fault },
+  followed: readonly FollowedSource[],
 ): Promise<void> {
-  const rows = (await listSourceTethers(tx, source.id, { lock: true })).filter(
+  if (followed.length === 0) return;
+  const bySource = new Map(followed.map((each) => [each.id, each]));
+  const rows = (await listSourceTethers(tx, [...bySource.keys()], { lock: true })).filter(
     ({ frozenAt }) => !frozenAt,
   );
   const changed: TetherRow[] = [];
@@ -88,6 +93,7 @@ export async function followSource(
   const judged: { row: TetherRow; next: Judgement }[] = [];
   const states: PackedSnapshot[] = [];
   for (const row of rows) {
+    const { taken } = bySource.get(row.sourceId)!;
     const now =
       typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
     if (now === null) continue;
@@ -99,7 +105,11 @@ export async function followSource(
   }
   await storePacked(tx, states);
   const taking: Taking[] = [];
+  const standings: Parameters<typeof updateTethers>[1][number][] = [];
+  const warned: typeof standings = [];
+  const log: ReturnType<typeof logOf>[] = [];
   for (const { row, next } of judged) {
+    const source = bySource.get(row.sourceId)!;
     const isNew = next.pending !== row.pending || next.standing !== row.standing;
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
@@ -114,12 +124,12 @@ export async function followSource(
           summary: next.change.summary,
         });
         if (wordsOf(next.warnings) !== wordsOf(row.warnings)) {
-          await updateTether(tx, row.id, { warnings: next.warnings });
+          warned.push({ id: row.id, warnings: next.warnings });
         }
         continue;
       }
       next.waits = harm;
-      await insertLog(tx, [logOf(row, source, 'waits', harm.message)]);
+      log.push(logOf(row, source, 'waits', harm.message));
     } else if (!isNew) next.waits = row.waits;
     const isSame =
       !isNew &&
@@ -127,19 +137,23 @@ export async function followSource(
       wordsOf(next.warnings) === wordsOf(row.warnings);
     if (isSame) continue;
     const { change: _, ...values } = next;
-    await updateTether(tx, row.id, {
+    standings.push({
+      id: row.id,
       ...values,
-      ...(next.standing === row.standing ? {} : { standingSince: new Date() }),
+      standingSince: next.standing === row.standing ? row.standingSince : new Date(),
       // Back at what the source holds: that is no earlier state on purpose any more.
-      ...(next.standing === 'in step' ? { pinnedTo: null } : {}),
+      pinnedTo: next.standing === 'in step' ? null : row.pinnedTo,
     });
     changed.push(row);
     if ((next.standing === 'adrift') !== (row.standing === 'adrift')) {
       const kind = next.standing === 'adrift' ? 'adrift' : 'found again';
       const words = next.reason?.message ?? 'The source can be read again.';
-      await insertLog(tx, [logOf(row, source, kind, words)]);
+      log.push(logOf(row, source, kind, words));
     }
   }
+  await updateTethers(tx, standings);
+  await updateTethers(tx, warned);
+  await insertLog(tx, log);
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
   await announce(tx, { kind: 'sources' }, ...eventsOf(changed));
 }
@@ -189,15 +203,17 @@ export async function takeWhatWaited(tx: Database, ids: readonly string[]): Prom
     able.flatMap((row) => [row.base, row.pending!]),
   );
   const taking: Taking[] = [];
+  const waiting: { id: string; waits: Fault }[] = [];
   for (const row of able) {
     const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
     const change = changeOf(base, snapshot);
     if (!change) continue;
     const { share, shownPath } = rules.get(row.id)!;
     const harm = harmOf(change.danger, share);
-    if (harm) await updateTether(tx, row.id, { waits: harm });
+    if (harm) waiting.push({ id: row.id, waits: harm });
     else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
   }
+  await updateTethers(tx, waiting);
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
   await announceTethers(tx, able);
 }

@@ -7,7 +7,7 @@ import { refreshTethers } from './refresh.ts';
 
 /** Does one thing to many tethers: those that are named, or all that a question to the ledger finds. */
 export async function actOnMany(
-  services: Pick<Services, 'db' | 'reader' | 'locks' | 'queue'>,
+  services: Pick<Services, 'db' | 'reader' | 'readings' | 'locks' | 'queue'>,
   personId: string,
   { selection, act }: LedgerAct,
 ): Promise<LedgerOutcome> {

@@ -9,8 +9,9 @@ import {
   findRules,
   lockDueTethers,
   lockTethers,
+  type TetherRow,
   tethersUnder,
-  updateTether,
+  updateTethers,
 } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
@@ -35,7 +36,10 @@ async function setModes(
   mode: Mode | null,
 ): Promise<void> {
   const rows = await lockTethers(tx, ids);
-  for (const { id } of rows) await updateTether(tx, id, { mode });
+  await updateTethers(
+    tx,
+    rows.map(({ id }) => ({ id, mode })),
+  );
   const rules = await findRules(tx, ids);
   await insertLog(
     tx,
@@ -115,14 +119,16 @@ export async function setSourceModes(
 async function applyModes(tx: Database, ids: readonly string[]): Promise<void> {
   const rows = await lockTethers(tx, ids);
   const rules = await findRules(tx, ids);
+  const due: Pick<TetherRow, 'id' | 'nextDue' | 'waits'>[] = [];
   for (const row of rows) {
     const { mode } = rules.get(row.id)!;
     const nextDue =
       mode.kind === 'timetable' ? new Date(nextTime(mode.timetable, Date.now())) : null;
     const waits = mode.kind === 'automatic' ? row.waits : null;
     if (nextDue?.getTime() === row.nextDue?.getTime() && waits === row.waits) continue;
-    await updateTether(tx, row.id, { nextDue, waits });
+    due.push({ id: row.id, nextDue, waits });
   }
+  await updateTethers(tx, due);
   await takeWhatWaited(tx, ids);
   await announceTethers(tx, rows);
 }
@@ -130,10 +136,12 @@ async function applyModes(tx: Database, ids: readonly string[]): Promise<void> {
 /** For tethers that are new in their document: the moment their timetable is due next. */
 export async function scheduleTethers(tx: Database, ids: readonly string[]): Promise<void> {
   const rules = await findRules(tx, ids);
-  for (const [id, { mode }] of rules) {
-    if (mode.kind !== 'timetable') continue;
-    await updateTether(tx, id, { nextDue: new Date(nextTime(mode.timetable, Date.now())) });
-  }
+  const due = [...rules].flatMap(([id, { mode }]) =>
+    mode.kind === 'timetable'
+      ? [{ id, nextDue: new Date(nextTime(mode.timetable, Date.now())) }]
+      : [],
+  );
+  await updateTethers(tx, due);
 }
 
 const DUE_AT_ONCE = 500;
@@ -151,11 +159,14 @@ export async function refreshDue(means: Means): Promise<number> {
         tx,
         rows.map(({ id }) => id),
       );
-      for (const { id } of rows) {
-        const { mode } = rules.get(id)!;
-        const next = mode.kind === 'timetable' ? nextTime(mode.timetable, Date.now()) : null;
-        await updateTether(tx, id, { nextDue: next === null ? null : new Date(next) });
-      }
+      await updateTethers(
+        tx,
+        rows.map(({ id }) => {
+          const { mode } = rules.get(id)!;
+          const next = mode.kind === 'timetable' ? nextTime(mode.timetable, Date.now()) : null;
+          return { id, nextDue: next === null ? null : new Date(next) };
+        }),
+      );
       return rows.filter(
         (row) => row.placed && !row.pinnedTo && !row.frozenAt && !rules.get(row.id)!.isHeld,
       );
@@ -252,8 +263,10 @@ export async function setFrozen(
       .filter((row) => !able.includes(row))
       .map(({ id, documentId }) => ({ id, fault: holds.get(documentId)! }));
     const now = new Date();
-    for (const row of able) {
-      await updateTether(tx, row.id, {
+    await updateTethers(
+      tx,
+      able.map(({ id }) => ({
+        id,
         ...(isFrozen
           ? { frozenAt: now, frozenBy: personId, standing: 'frozen' as const }
           : { frozenAt: null, frozenBy: null, standing: 'in step' as const }),
@@ -263,8 +276,8 @@ export async function setFrozen(
         behindBy: 0,
         waits: null,
         standingSince: now,
-      });
-    }
+      })),
+    );
     await insertLog(
       tx,
       able.map((row) => ({

@@ -29,7 +29,7 @@ import {
   findTethers,
   lockTethers,
   type TetherRow,
-  updateTether,
+  updateTethers,
 } from '../db/tethers.ts';
 import type { Means } from '../means.ts';
 import type { Services } from '../services.ts';
@@ -118,14 +118,16 @@ export async function leaveTethers(
       rows.map(({ id }) => id),
     );
     const leftAt = new Date();
-    for (const row of rows) {
-      await updateTether(tx, row.id, {
-        leftHash: row.pending,
+    await updateTethers(
+      tx,
+      rows.map(({ id, pending }) => ({
+        id,
+        leftHash: pending,
         leftBy: personId,
         leftAt,
         waits: null,
-      });
-    }
+      })),
+    );
     await insertLog(
       tx,
       rows.map((row) => ({

@@ -158,7 +158,7 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
         />
       )}
       <SheetGrid
-        key={sheet.name}
+        key={`${sourceId} ${sheet.name}`}
         sourceId={sourceId}
         hash={contents.hash}
         sheet={sheet.name}

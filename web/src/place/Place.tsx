@@ -191,7 +191,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           )}
         </div>
         <SheetGrid
-          key={sheet.name}
+          key={`${sourceId} ${sheet.name}`}
           sourceId={sourceId}
           hash={contents.hash}
           sheet={sheet.name}

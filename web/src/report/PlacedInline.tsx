@@ -51,7 +51,8 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
             contentEditable={false}
             onClick={select}
             aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
-            className="cleat ml-0.5 inline-block align-super leading-none"
+            // It takes no room: lines break on the screen where they break in print, which has no cleats.
+            className="cleat -mr-[9px] ml-px inline-block w-2 align-super leading-none"
           >
             <StandingGlyph standing={tether.standing} size={8} />
           </button>

@@ -83,7 +83,9 @@ export function SheetGrid(props: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const size = gridSize(used, selection);
   const firstRow = formatArea({ top: 1, left: 1, bottom: 1, right: size.columns });
-  const { data: bands } = useCellsQuery({ sourceId, hash, sheet, reference: firstRow });
+  const { data: bands, isError } = useCellsQuery({ sourceId, hash, sheet, reference: firstRow });
+  // Until the widths are known nothing is seen: a cell must not move away under the pointer.
+  const isMeasured = bands !== undefined || isError;
   const widths = useMemo(() => gridWidths(size.columns, bands), [size.columns, bands]);
   const offsets = useMemo(() => offsetsOf(widths), [widths]);
 
@@ -137,14 +139,14 @@ export function SheetGrid(props: Props) {
     return () => document.removeEventListener('copy', copy, { capture: true });
   }, [mayCopy]);
 
-  // A typed range comes into view.
+  // A typed range comes into view, and what is selected when the widths are known.
   const wanted = selection && formatArea(selection);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new range moves the view
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new range or new widths move the view
   useEffect(() => {
     if (!selection || (anchor.current && holdsCorner(selection, anchor.current))) return;
     rows.scrollToIndex(Math.min(selection.top, size.rows) - 1, { align: 'auto' });
     columns.scrollToIndex(Math.min(selection.left, size.columns) - 1, { align: 'auto' });
-  }, [wanted]);
+  }, [wanted, isMeasured]);
 
   return (
     <div
@@ -156,9 +158,11 @@ export function SheetGrid(props: Props) {
       tabIndex={0}
       className="relative min-h-0 flex-1 touch-none overflow-auto border border-hairline bg-white select-none"
       {...handlers}
+      onPointerDown={isMeasured ? handlers.onPointerDown : undefined}
+      aria-busy={!isMeasured}
     >
       <div
-        className="relative"
+        className={`relative ${isMeasured ? '' : 'invisible'}`}
         style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + rows.getTotalSize() }}
       >
         <div className="sticky top-0 z-20 bg-mist" style={{ height: ROW_HEIGHT }}>

@@ -123,7 +123,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
           }}
         />
         <SheetGrid
-          key={sheet.name}
+          key={`${id} ${sheet.name}`}
           sourceId={id}
           hash={contents.hash}
           sheet={sheet.name}

@@ -1,0 +1,182 @@
+import type { Fault } from '@tether/core';
+import type { Database } from '../db/database.ts';
+import { findPacked } from '../db/snapshots.ts';
+import {
+  beginReadings,
+  type FolderRow,
+  leftAfter,
+  recordReadings,
+  type SeenSource,
+  type SourceRow,
+} from '../db/sources.ts';
+import { listSourceTethers } from '../db/tethers.ts';
+import { followSources, reachesOf, takenBy } from '../tethers/follow.ts';
+import { together } from '../together.ts';
+import type { FollowedReach } from './followed.ts';
+import type { ReadingOutcome } from './reading.ts';
+
+/** A source that is about to be read, with what its objects take. */
+export interface BegunReading {
+  /** Higher than that of every reading that began before, in any process. */
+  number: number;
+  source: SourceRow;
+  folder: FolderRow;
+  follow: FollowedReach[];
+  /** An object has lost its hold: then it is read although its bytes are the same. */
+  hasAdrift: boolean;
+}
+
+/** What a file was seen to hold; `stamp` is the state it was in before it was read. */
+export interface SeenFile {
+  outcome: ReadingOutcome;
+  stamp: string;
+}
+
+/** What became of a reading; without a file where nobody could look for it. */
+export type EndedReading = Pick<BegunReading, 'number' | 'source' | 'folder'> &
+  ({ fault: Fault } | (SeenFile & Pick<BegunReading, 'follow'>));
+
+/** How long an ended reading waits for others to be recorded with it, while others are under way. */
+const GATHER_MS = 100;
+const MOST_RECORDED = 16;
+
+/**
+ * Begins and records readings. When many sources change at once, what the database is asked for them is asked together:
+ * each question costs as much as reading a small workbook does.
+ */
+export class Readings {
+  private underway = 0;
+  private readonly waiting = new Set<() => void>();
+  private readonly begin = together((ids: readonly string[]) => this.beginAll(ids));
+
+  constructor(private readonly db: Database) {}
+
+  /**
+   * Has a source read by `read` (null for as it was), and records what it saw; gives the number of the reading, 0 where
+   * there is no such source. The source's lock must be held.
+   */
+  async run(
+    sourceId: string,
+    read: (begun: BegunReading) => Promise<SeenFile | null>,
+  ): Promise<number> {
+    let ended: EndedReading | null = null;
+    let number = 0;
+    this.underway++;
+    try {
+      const begun = await this.begin(sourceId);
+      if (!begun) return 0;
+      number = begun.number;
+      const seen = await read(begun);
+      if (seen) ended = { ...begun, ...seen };
+    } finally {
+      this.underway--;
+      if (this.underway === 0) for (const go of this.waiting) go();
+    }
+    if (ended) await this.record(ended);
+    return number;
+  }
+
+  /**
+   * Records what a reading saw, and gives the objects of its source their standing, unless a later reading was recorded
+   * meanwhile. All objects of a source change together or not at all.
+   */
+  readonly record = together((ended: readonly EndedReading[]) => this.recordAll(ended), {
+    most: MOST_RECORDED,
+    until: () => this.untilQuiet(),
+  });
+
+  /** What is left to do after a reading; see `leftAfter`. */
+  readonly left = together((readings: readonly { id: string; number: number }[]) =>
+    leftAfter(this.db, readings),
+  );
+
+  /** Until nothing more is under way, or for so long that nobody notices. */
+  private untilQuiet(): Promise<void> {
+    if (this.underway === 0) return Promise.resolve();
+    return new Promise((resolve) => {
+      const go = () => {
+        clearTimeout(timer);
+        this.waiting.delete(go);
+        resolve();
+      };
+      const timer = setTimeout(go, GATHER_MS);
+      this.waiting.add(go);
+    });
+  }
+
+  private async beginAll(ids: readonly string[]): Promise<(BegunReading | null)[]> {
+    const begun = await beginReadings(this.db, ids);
+    const tethers = (await listSourceTethers(this.db, ids)).filter(({ frozenAt }) => !frozenAt);
+    const packed = await findPacked(
+      this.db,
+      tethers.map(({ base }) => base),
+    );
+    return ids.map((id) => {
+      const found = begun.get(id);
+      if (!found) return null;
+      const own = tethers.filter(({ sourceId }) => sourceId === id);
+      return {
+        ...found,
+        follow: reachesOf(own, packed),
+        hasAdrift: own.some(({ standing }) => standing === 'adrift'),
+      };
+    });
+  }
+
+  private async recordAll(ended: readonly EndedReading[]): Promise<(undefined | Error)[]> {
+    try {
+      await this.db.transaction((tx) => recordTogether(tx, ended));
+      return ended.map(() => undefined);
+    } catch (error) {
+      if (ended.length === 1) return [error as Error];
+    }
+    // One that cannot be recorded does not keep the others from it.
+    const alone: (undefined | Error)[] = [];
+    for (const each of ended) alone.push(...(await this.recordAll([each])));
+    return alone;
+  }
+}
+
+async function recordTogether(tx: Database, ended: readonly EndedReading[]): Promise<void> {
+  const recorded = await recordReadings(
+    tx,
+    ended.map((each) => ({ id: each.source.id, number: each.number, seen: seenOf(each) })),
+  );
+  await followSources(
+    tx,
+    ended
+      .filter(({ source }) => recorded.has(source.id))
+      .map((each) => ({
+        id: each.source.id,
+        shownPath: `${each.folder.name}/${each.source.path}`,
+        taken: takenOf(each),
+      })),
+  );
+}
+
+function takenOf(ended: EndedReading) {
+  if ('fault' in ended) return ended;
+  const { outcome, follow } = ended;
+  return outcome.ok ? takenBy(outcome.value, follow) : outcome;
+}
+
+/** Null for a file that nobody could look for. */
+function seenOf(ended: EndedReading): SeenSource | null {
+  if ('fault' in ended) return null;
+  const { source, outcome, stamp } = ended;
+  const hash = outcome.ok ? outcome.value.hash : outcome.hash;
+  const common = { hash, stamp, changedAt: hash === source.hash ? null : new Date() };
+  if (!outcome.ok) {
+    const { fault, bytes } = outcome;
+    const state = fault.code === 'source-missing' ? ('missing' as const) : ('unreadable' as const);
+    return { ...common, state, fault, bytes, sheets: null };
+  }
+  const { bytes, sheets } = outcome.value;
+  return {
+    ...common,
+    state: 'present',
+    fault: null,
+    bytes,
+    sheets: sheets.map(({ name, state }) => ({ name, state })),
+  };
+}
