@@ -174,6 +174,19 @@ export function placed(page: Page, name: string) {
   return text(page).getByRole('table', { name });
 }
 
+/** Keeps what the page asks for at an address waiting: `asked` tells that it was asked for, `letGo` lets it on. */
+export async function holdBack(page: Page, address: RegExp) {
+  let letGo = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(address, async (route) => {
+    await held;
+    await route.continue();
+  });
+  return { asked: page.waitForRequest(address), letGo };
+}
+
 /** The cleat of a placed object. */
 export function cleat(page: Page, name: string) {
   return text(page).getByRole('button', { name: new RegExp(`^${name}: `) });

@@ -5,6 +5,7 @@ import {
   expect,
   expectAccessible,
   header,
+  holdBack,
   openPlace,
   placed,
   test,
@@ -57,15 +58,8 @@ test('all filled cells are taken with one press; a drag goes in any direction', 
 test('no cell moves away under the pointer while the widths of the sheet are on their way', async ({
   report,
 }) => {
-  let letGo = () => {};
-  const held = new Promise<void>((resolve) => {
-    letGo = resolve;
-  });
   // What tells the widths is asked for with the first row of all columns.
-  await report.route(/\/cells\?.*reference=A1%3A[A-Z]+1$/, async (route) => {
-    await held;
-    await route.continue();
-  });
+  const { letGo } = await holdBack(report, /\/cells\?.*reference=A1%3A[A-Z]+1$/);
   const place = await openPlace(report);
   const grid = place.getByRole('application');
   await expect(grid).toContainText('SC-04');
@@ -127,6 +121,35 @@ test('every reach can be chosen, with what it takes and what to know', async ({
   await place.getByLabel('Name', { exact: true }).fill('All of it');
   await place.getByRole('button', { name: 'Place it' }).click();
   await expect(placed(report, 'All of it')).toContainText('Planting counts, Sallow Creek');
+});
+
+test('a press on the button counts while the source is read anew, and while its preview comes', async ({
+  product,
+  report,
+}) => {
+  const place = await openPlace(report);
+  const button = place.getByRole('button', { name: 'Place it' });
+  await dragCells(report, 'Counts', 'A4', 'D7');
+  await expect(place.getByTestId('preview')).toContainText('SC-03');
+
+  // The source changes, and is read for the preview, between pressing the button and letting it go.
+  const { asked, letGo } = await holdBack(report, /\/take$/);
+  await button.hover();
+  await report.mouse.down();
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D5', 977)]);
+  await asked;
+  await report.mouse.up();
+  letGo();
+  await expect(placed(report, 'Counts: Plot, Species')).toContainText('977');
+
+  await openPlace(report);
+  const next = await holdBack(report, /\/take$/);
+  await place.getByLabel('Cells', { exact: true }).fill('B4:C6');
+  await next.asked;
+  await report.keyboard.press('Enter');
+  await expect(button).toBeDisabled();
+  next.letGo();
+  await expect(placed(report, 'Counts: Species')).toBeVisible();
 });
 
 test('what an object takes is changed from its panel', async ({ product, report }) => {

@@ -123,8 +123,11 @@ export const readingApi = createApi({
       }),
       providesTags: ['Cells'],
     }),
-    /** What a reach takes now; `hash` only tells states of the source apart. */
+    /** What a reach takes now. Another `hash` of the source asks anew; what was taken before stays until the answer is there. */
     take: build.query<TakePreview, { sourceId: string; hash: string; reach: Reach }>({
+      serializeQueryArgs: ({ endpointName, queryArgs: { sourceId, reach } }) =>
+        `${endpointName} ${JSON.stringify({ sourceId, reach })}`,
+      forceRefetch: ({ currentArg, previousArg }) => currentArg?.hash !== previousArg?.hash,
       query: ({ sourceId, reach }) => ({
         url: `/sources/${sourceId}/take`,
         method: 'POST',

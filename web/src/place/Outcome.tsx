@@ -17,7 +17,7 @@ import {
   USUAL_LOOK,
   USUAL_PAPER,
 } from '@tether/core';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import {
   faultOf,
   useCellsQuery,
@@ -89,6 +89,8 @@ export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
   const [ownName, setOwnName] = useState<string | null>(null);
   const [chosenForm, setForm] = useState<Form | null>(null);
+  /** The reach for which the button was pressed. */
+  const [pressed, setPressed] = useState<string | null>(null);
   const form = chosenForm ?? (draft.kind === 'chart' ? 'chart' : 'table');
   const [place, placing] = usePlaceMutation();
   const [changeTether, changingState] = useChangeTetherMutation();
@@ -104,11 +106,14 @@ export function Outcome(props: Props) {
     cells > MAX_REACH_CELLS
       ? fault('reach-too-large', { cells: cells.toLocaleString('en') })
       : null;
-  const { currentData: taken, error: takeError } = useTakeQuery(
+  const { currentData, error: takeError } = useTakeQuery(
     { sourceId, hash: contents.hash, reach: settled! },
     { skip: settled === null || tooLarge !== null },
   );
-  const isCurrent = key === settledKey && taken !== undefined;
+  const taken = takeError ? undefined : currentData;
+  const isSettled = key === settledKey;
+  const isCurrent = isSettled && taken !== undefined;
+  const isRefused = isSettled && takeError !== undefined;
   const name = ownName ?? (taken && settled ? nameFor(settled, taken.snapshot) : '');
   const reference =
     typed ??
@@ -116,20 +121,29 @@ export function Outcome(props: Props) {
       ? formatReference({ sheet: draft.sheet, area: draft.area })
       : '');
 
+  const isNamed = changing !== null || (ownName === null && !isCurrent) || name.trim() !== '';
   const finish = async () => {
-    if (!reach) return;
+    if (!reach || !isNamed) return;
     const result = changing
       ? await changeTether({ id: changing.id, documentId, reach })
       : await place({ documentId, sourceId, reach, name: name.trim(), form });
     if (!result.error) onPlaced(result.data);
   };
+  const finishNow = useRef(finish);
+  finishNow.current = finish;
+  // A press is not lost while that which it means is still being read; it is given up when something else is chosen.
+  useEffect(() => {
+    if (pressed === null || (pressed === key && !isCurrent && !isRefused)) return;
+    setPressed(null);
+    if (isCurrent && pressed === key) void finishNow.current();
+  }, [pressed, key, isCurrent, isRefused]);
 
   return (
     <form
       className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white px-4 pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        void finish();
+        setPressed(key);
       }}
     >
       <ReachKinds draft={draft} onChange={onChange} />
@@ -252,8 +266,9 @@ export function Outcome(props: Props) {
           className="w-full"
           type="submit"
           kind="primary"
+          aria-busy={pressed !== null || isBusy}
           disabled={
-            !reach || !isCurrent || tooLarge !== null || isBusy || (!changing && name.trim() === '')
+            !reach || isRefused || tooLarge !== null || isBusy || pressed !== null || !isNamed
           }
         >
           {changing ? 'Take this instead' : 'Place it'}
