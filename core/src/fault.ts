@@ -188,6 +188,10 @@ const FAULTS = {
     `The header “${p.headers}” is gone.`,
     'Look whether the columns are still the right ones; then take the change, or choose what is taken anew.',
   ],
+  'waits-landmarks': (p: { how: string }) => [
+    `Its cells stand ${p.how}.`,
+    'Choose anew what is taken, best by a name of the workbook, which moves along; or take the change if it is meant.',
+  ],
   'waits-share': (p: { changed: string; share: string }) => [
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,
     'Look at the changes and take them if they are meant.',

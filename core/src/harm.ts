@@ -1,19 +1,17 @@
 import { type Fault, fault } from './fault.ts';
 import { headersOf } from './header.ts';
+import { describeLandmarks, FEW_CELLS, landmarksChanged } from './landmarks.ts';
 import { type Changes, cellsBehind } from './merge.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
 export const USUAL_SHARE = 50;
 
-/** Smaller objects do not wait for the share: one new figure of three is nothing out of the ordinary. */
-const FEW_CELLS = 8;
-
 /** What about a change may do harm. */
 export interface Danger {
-  /** What is never taken unseen, the gravest: everything is gone, cells turned into errors, headers were lost. */
+  /** What is never taken unseen, the gravest: everything is gone, cells turned into errors, headers or landmarks went. */
   grave: Fault | null;
-  /** Per cent of the cells that changed; 0 of small objects. */
+  /** Per cent of the cells that changed; 0 of small objects: one new figure of three is nothing out of the ordinary. */
   changed: number;
 }
 
@@ -36,13 +34,15 @@ function graveOf(before: Snapshot, after: Snapshot, had: Cell[], has: Cell[]): F
   }
   const now = new Set(headersOf(gridOf(after)));
   const lost = headersOf(gridOf(before)).filter((header) => header !== '' && !now.has(header));
-  return lost.length > 0 ? fault('waits-headers', { headers: lost.join('”, “') }) : null;
+  if (lost.length > 0) return fault('waits-headers', { headers: lost.join('”, “') });
+  const moved = landmarksChanged(before, after);
+  return moved.length > 0 ? fault('waits-landmarks', { how: describeLandmarks(moved) }) : null;
 }
 
 /**
  * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
- * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`), more
- * than `share` per cent of the cells changed (`waits-share`).
+ * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`),
+ * other cells stand where a small block is (`waits-landmarks`), more than `share` per cent changed (`waits-share`).
  */
 export function harmOf({ grave, changed }: Danger, share: number): Fault | null {
   if (grave) return grave;

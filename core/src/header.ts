@@ -20,16 +20,23 @@ export function rowLabel(row: readonly (Cell | undefined)[]): string {
 }
 
 /**
- * A name for an object that shows `snapshot`: `Counts: Plot, Planted, Surviving` from its headers, else the sheet with
- * its first text, else the sheet alone.
+ * A name for an object that shows `snapshot`: `Counts: Plot, Planted, Surviving` from its headers, else from the words at
+ * the heads of its row and columns, `Counts: Total, Surviving`, else the sheet with its first text, else the sheet alone.
  */
 export function suggestName(snapshot: Snapshot): string {
   const grid = gridOf(snapshot);
-  const headers = headersOf(grid).filter((text) => text !== '');
+  const own = headersOf(grid).filter((text) => text !== '');
+  const headers = own.length > 0 ? own : headsOf(snapshot);
   if (headers.length > 0) {
     const shown = headers.slice(0, 3).join(', ');
     return `${snapshot.sheet}: ${shown}${headers.length > 3 ? ' …' : ''}`.slice(0, 80);
   }
   const text = snapshot.cells.find((cell) => cell.type === 'text')?.text.trim();
   return (text ? `${snapshot.sheet}: ${text}` : snapshot.sheet).slice(0, 80);
+}
+
+function headsOf({ landmarks }: Snapshot): string[] {
+  if (!landmarks) return [];
+  const { rows, columns } = landmarks;
+  return [...new Set([...rows.slice(0, 1), ...columns].filter((text) => text !== ''))];
 }

@@ -21,6 +21,7 @@ export { shiftFormula } from './formula/shift.ts';
 export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export * from './harm.ts';
 export * from './header.ts';
+export * from './landmarks.ts';
 export * from './layout.ts';
 export * from './look.ts';
 export * from './lookup.ts';

@@ -1,6 +1,7 @@
-import { type AlignableRow, alignRows } from './align.ts';
+import { type AlignableRow, alignRows, type RowPair } from './align.ts';
 import { isoToSerial } from './date.ts';
 import { headersOf, rowLabel } from './header.ts';
+import { describeLandmarks, type LandmarkChange, landmarksChanged } from './landmarks.ts';
 import { showDifference, showNumber } from './numberformat.ts';
 import { type Cell, type CellType, gridOf, type Snapshot } from './sheet.ts';
 
@@ -54,6 +55,8 @@ export interface ChangeSlip {
   rows: RowChange[];
   /** Column widths, row heights, hidden rows or columns, or merged cells changed. */
   arrangement: boolean;
+  /** Landmarks of a small block that say something else. Absent where none do. */
+  landmarks?: LandmarkChange[];
   /** Rows that moved are not counted as inserted and removed. */
   counts: { cells: number; inserted: number; removed: number; moved: number; looks: number };
 }
@@ -66,7 +69,9 @@ type Grid = (Cell | undefined)[][];
  */
 export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
   const grids = { old: gridOf(before), now: gridOf(after) };
-  const headers = headersOf(grids.now);
+  const headers = headersOf(grids.now).map(
+    (each, at) => each || after.landmarks?.columns[at] || '',
+  );
   return {
     totals: totals(grids.old, grids.now, headers, after.area.left),
     ...changesBetween(before, after, grids, headers, difference),
@@ -119,7 +124,7 @@ function changesBetween(
       kind,
       before: pair.before === null ? null : before.area.top + pair.before,
       after: pair.after === null ? null : after.area.top + pair.after,
-      label: rowLabel(newRow.length > 0 ? newRow : oldRow),
+      label: labelOf(pair, before, after) || rowLabel(newRow.length > 0 ? newRow : oldRow),
       cells,
     });
   }
@@ -127,8 +132,10 @@ function changesBetween(
   counts.moved = moved;
   counts.inserted -= moved;
   counts.removed -= moved;
+  const landmarks = landmarksChanged(before, after);
   return {
     rows,
+    ...(landmarks.length > 0 ? { landmarks } : {}),
     arrangement:
       arrangementChanged(before, after, counts.inserted + counts.removed + moved > 0) ||
       chartKey(before) !== chartKey(after),
@@ -148,7 +155,7 @@ export function cellsBehind({ rows, arrangement }: Changes): number {
 }
 
 /** `3 cells changed, 1 row inserted`: the slip in a few words. */
-export function summariseSlip({ counts, arrangement }: Changes): string {
+export function summariseSlip({ counts, arrangement, landmarks }: Changes): string {
   const count = (n: number, one: string, many: string) =>
     n === 0 ? [] : [`${n} ${n === 1 ? one : many}`];
   const parts = [
@@ -160,7 +167,13 @@ export function summariseSlip({ counts, arrangement }: Changes): string {
   ];
   if (parts.length === 0)
     return arrangement ? 'widths, heights, merged cells or the chart changed' : 'no change';
-  return parts.join(', ');
+  return [...parts, ...(landmarks ? [describeLandmarks(landmarks)] : [])].join(', ');
+}
+
+/** The landmark of a row, where it has one. */
+function labelOf(pair: RowPair, before: Snapshot, after: Snapshot): string {
+  const [from, at] = pair.after === null ? [before, pair.before!] : [after, pair.after];
+  return from.landmarks?.rows[at] ?? '';
 }
 
 /** Ties rows that went and came back elsewhere with the same content to each other; gives how many there are. */

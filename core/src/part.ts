@@ -115,6 +115,8 @@ export function takePart(
     ? after.merges.flatMap((merge) => moved(merge, placeOfNew, 0))
     : before.merges.flatMap((merge) => moved(merge, placeOfOld, shift));
   const arranged = choice.arrangement ? after : before;
+  // While something is left it is known by the words of before, so that the rest is asked about again.
+  const known = isWholeChoice(slip, choice) ? after : before;
   return {
     sheet: after.sheet,
     area: {
@@ -133,6 +135,7 @@ export function takePart(
     defaults: arranged.defaults,
     ...(arranged.chart ? { chart: arranged.chart } : {}),
     ...(arranged.elsewhere ? { elsewhere: arranged.elsewhere } : {}),
+    ...(known.landmarks ? { landmarks: known.landmarks } : {}),
   };
 }
 

@@ -5,7 +5,7 @@ export interface DemoObject {
   folder: string;
   path: string;
   /** A range, or a chart of the source. */
-  takes: { reference: string } | { sheet: string; chart: string };
+  takes: { reference: string } | { name: string } | { sheet: string; chart: string };
   /** A table where nothing is said. */
   form?: 'facsimile' | 'chart' | 'value' | 'tag';
   dressing?: Record<string, unknown>;
@@ -84,14 +84,14 @@ export const AUTUMN_REPORT: DemoReport = {
       ...COUNTS,
       key: 'set',
       name: 'Plants set',
-      takes: { reference: 'Counts!C17' },
+      takes: { name: 'PlantsSet' },
       form: 'value',
     },
     {
       ...COUNTS,
       key: 'alive',
       name: 'Plants surviving',
-      takes: { reference: 'Counts!D17' },
+      takes: { name: 'PlantsSurviving' },
       form: 'value',
     },
     {
@@ -110,7 +110,7 @@ export const AUTUMN_REPORT: DemoReport = {
       ...COUNTS,
       key: 'share',
       name: 'Share that survives',
-      takes: { reference: 'Counts!E17' },
+      takes: { name: 'ShareSurviving' },
       form: 'value',
     },
     {

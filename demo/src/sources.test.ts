@@ -87,14 +87,23 @@ describe('a colleague', () => {
     expect(cells.get('E8')!.value).toBeCloseTo(104 / 180, 12);
   });
 
+  const placeOf = async (name: string) => {
+    const source = await openSource(counts());
+    if (!source.ok) throw new Error(source.fault.message);
+    await source.value.close();
+    return source.value.names.find((each) => each.name === name)?.refersTo;
+  };
+
   test('puts in and takes out a row, and the sums stretch with it', async () => {
     await saveAsColleague(counts(), [parseEdit('+Counts!9=SC-13,Sea aster,150,120')]);
     let cells = await readSheet(counts(), 'Counts');
     expect(cells.get('A9')!.value).toBe('SC-13');
     expect(cells.get('D18')).toMatchObject({ value: 1942, formula: 'SUM(D5:D17)' });
+    expect(await placeOf('PlantsSurviving')).toBe('Counts!$D$18');
     await saveAsColleague(counts(), [parseEdit('-Counts!9')]);
     cells = await readSheet(counts(), 'Counts');
     expect(cells.get('D17')).toMatchObject({ value: 1822, formula: 'SUM(D5:D16)' });
+    expect(await placeOf('PlantsSurviving')).toBe('Counts!$D$17');
   });
 
   test('saves by putting a new file in place, or over the old one', async () => {

@@ -245,6 +245,14 @@ async function plantingCounts(): Promise<exceljs.Workbook> {
     };
   }
   workbook.definedNames.add(`Counts!$A$4:$G$${last + 1}`, 'PlotCounts');
+  // Single figures have names, so that they are found when a plot is put in above them.
+  for (const [column, name] of [
+    ['C', 'PlantsSet'],
+    ['D', 'PlantsSurviving'],
+    ['E', 'ShareSurviving'],
+  ] as const) {
+    workbook.definedNames.add(`Counts!$${column}$${last + 1}`, name);
+  }
   const notes = workbook.addWorksheet('Notes');
   titled(notes, 'Notes of the autumn round', 'Kept by the field ecologist');
   notes.getColumn(1).width = 12;

@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
 import {
+  changeSlip,
   cleat,
   dragCells,
   expect,
@@ -99,6 +100,16 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
   await form(report).selectOption('value');
   await expect(value).toHaveText('104.0 plants');
   await expect(header(report)).toContainText('3 in step');
+
+  // The cell of another plot that comes to stand there is not taken for its own.
+  await product.save('monitoring/planting-counts.xlsx', [
+    { kind: 'insert row', sheet: 'Counts', row: 6, values: ['SC-13', 'Sea aster', 150, 120] },
+  ]);
+  await expect(header(report)).toContainText('2 behind');
+  await header(report).getByRole('button', { name: 'See the changes' }).click();
+  const changes = changeSlip(report).getByRole('table', { name: 'Changes in Survivors of SC-04' });
+  await expect(changes).toContainText('These cells stand at “SC-03” instead of “SC-04”');
+  await expect(changes.getByRole('row', { name: /SC-03 Surviving 104/ })).toBeVisible();
 });
 
 test('a tag leads to the source at its cells', async ({ report }) => {

@@ -1,6 +1,8 @@
 import {
   type Area,
   areasOfChart,
+  type Cell,
+  type CellAddress,
   type ChartReach,
   cellCount,
   cutSnapshot,
@@ -9,7 +11,10 @@ import {
   findSheet,
   type HeaderCell,
   isInsideSheet,
+  type LandmarkPlaces,
   LOOK_BELOW,
+  landmarkFinder,
+  landmarksAt,
   limitReach,
   MAX_COLUMNS,
   MAX_ROWS,
@@ -143,6 +148,15 @@ export async function takeReach(
 /** How much more than the wanted cells may be read, where one reading of a sheet serves several reaches. */
 const MOST_BETWEEN = 4;
 const MOST_TOGETHER = 400_000;
+/** So few cells are read together however little of them is wanted. */
+const FEW_TOGETHER = 4_000;
+
+/** What is wanted of a sheet: where a reach lies, and the words by which it is known. */
+interface Wanted {
+  at: number;
+  resolved: ResolvedReach;
+  landmarks: LandmarkPlaces | null;
+}
 
 /** What each of several reaches takes, in their order. Reaches that lie near each other on a sheet are read as one. */
 export async function takeReaches(
@@ -152,7 +166,8 @@ export async function takeReaches(
 ): Promise<Result<Taken>[]> {
   const taken: Result<Taken>[] = [];
   const occupancies = occupanciesFor(source, reaches);
-  const bySheet = new Map<string, { at: number; resolved: ResolvedReach }[]>();
+  const landmarks = landmarksFor(occupancies);
+  const bySheet = new Map<string, Wanted[]>();
   for (const [at, reach] of reaches.entries()) {
     if (reach.kind === 'chart') {
       taken[at] = await takeChartReach(source, reach, options);
@@ -163,25 +178,92 @@ export async function takeReaches(
     if (!resolved.ok) taken[at] = resolved;
     else {
       const { sheet } = resolved.value;
-      bySheet.set(sheet, [...(bySheet.get(sheet) ?? []), { at, resolved: resolved.value }]);
+      const wanted = bySheet.get(sheet) ?? [];
+      wanted.push({
+        at,
+        resolved: resolved.value,
+        landmarks: await landmarks(reach, resolved.value),
+      });
+      bySheet.set(sheet, wanted);
     }
   }
   for (const [sheet, wanted] of bySheet) {
-    const areas = wanted.map(({ resolved }) => resolved.area);
+    const areas = [
+      ...wanted.map(({ resolved }) => resolved.area),
+      ...wanted.flatMap(({ landmarks }) => cellsOf(landmarks)),
+    ];
     const together = areas.reduce(around);
     const cells = areas.reduce((sum, area) => sum + cellCount(area), 0);
-    const isNear =
-      wanted.length > 1 && cellCount(together) <= Math.min(MOST_TOGETHER, cells * MOST_BETWEEN);
+    const most = Math.max(FEW_TOGETHER, Math.min(MOST_TOGETHER, cells * MOST_BETWEEN));
+    const isNear = areas.length > 1 && cellCount(together) <= most;
     const whole = isNear ? await source.readArea(sheet, together, options) : null;
-    for (const { at, resolved } of wanted) {
+    const words = whole?.ok ? cellFinder([whole.value]) : await readWords(source, sheet, wanted);
+    for (const { at, resolved, landmarks } of wanted) {
       const read = whole?.ok ? whole : await source.readArea(sheet, resolved.area, options);
+      if (!read.ok) {
+        taken[at] = read;
+        continue;
+      }
       // Cut in either case: what was read alone and together must come out the same to the letter.
-      taken[at] = read.ok
-        ? ok(takeFrom(cutSnapshot(read.value, resolved.area), resolved, reaches[at]!))
-        : read;
+      const what = takeFrom(cutSnapshot(read.value, resolved.area), resolved, reaches[at]!);
+      const known = landmarks && landmarksAt(landmarks, words);
+      taken[at] = ok(known ? { ...what, snapshot: { ...what.snapshot, landmarks: known } } : what);
     }
   }
   return taken;
+}
+
+/** Where the landmarks of small blocks stand; other reaches know their cells by name or header. */
+function landmarksFor(
+  occupancies: Occupancies,
+): (reach: Reach, resolved: ResolvedReach) => Promise<LandmarkPlaces | null> {
+  const finders = new Map<string, ReturnType<typeof landmarkFinder>>();
+  return async ({ kind }, { sheet, area }) => {
+    if (kind !== 'block') return null;
+    let finder = finders.get(sheet);
+    if (!finder) {
+      const occupancy = await occupancies(sheet);
+      if (!occupancy.ok) return null;
+      finder = landmarkFinder(occupancy.value);
+      finders.set(sheet, finder);
+    }
+    return finder(area);
+  };
+}
+
+function cellsOf(places: LandmarkPlaces | null): Area[] {
+  return [...(places?.rows ?? []), ...(places?.columns ?? [])]
+    .flat()
+    .map(({ row, column }) => ({ top: row, left: column, bottom: row, right: column }));
+}
+
+type CellFinder = (place: CellAddress) => Cell | undefined;
+
+function cellFinder(read: readonly Snapshot[]): CellFinder {
+  const key = ({ row, column }: CellAddress) => `${row} ${column}`;
+  const cells = new Map(read.flatMap((each) => each.cells.map((cell) => [key(cell), cell])));
+  return (place) => cells.get(key(place));
+}
+
+/** The landmarks of what lies far apart: the heads of rows in one reading, those of columns in another. */
+async function readWords(
+  source: OpenSource,
+  sheet: string,
+  wanted: readonly Wanted[],
+): Promise<CellFinder> {
+  const read: Snapshot[] = [];
+  for (const side of ['rows', 'columns'] as const) {
+    const cells = wanted.flatMap(({ landmarks }) =>
+      cellsOf(landmarks && { rows: [], columns: [], [side]: landmarks[side] }),
+    );
+    if (cells.length === 0) continue;
+    const strip = cells.reduce(around);
+    for (const area of cellCount(strip) <= MOST_TOGETHER ? [strip] : cells) {
+      const words = await source.readArea(sheet, area, { look: false });
+      if (words.ok) read.push(words.value);
+    }
+  }
+  return cellFinder(read);
 }
 
 /** The smallest area that holds both. */

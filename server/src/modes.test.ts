@@ -102,6 +102,38 @@ describe('an automatic object', () => {
     await comesTo(({ refreshedHow }) => refreshedHow === 'automatically');
   });
 
+  test('asks when a row put in above brings other cells to where a single one stands', async () => {
+    const { source } = await counts();
+    const area = { top: 17, left: 4, bottom: 17, right: 4 };
+    const { body: total } = await ines
+      .post(`/api/documents/${documentId}/tethers`)
+      .send({
+        sourceId: source.id,
+        name: 'All of them',
+        reach: { kind: 'block', sheet: 'Counts', area },
+      })
+      .expect(201);
+    const { content, version } = await document();
+    const node = { type: PLACED_NODE, attrs: { tetherId: total.id, form: 'table', dressing: {} } };
+    await ines
+      .put(`/api/documents/${documentId}/content`)
+      .send({ version, content: { ...content, content: [...content.content, node] } })
+      .expect(200);
+    await setMode({ kind: 'automatic' }, total);
+    const now = async (): Promise<Tether> =>
+      ((await ines.get(`/api/documents/${documentId}/tethers`)).body as Tether[]).find(
+        ({ id }) => id === total.id,
+      )!;
+    const values = ['SC-13', 'Sea aster', 150, 120];
+    await save([{ kind: 'insert row', sheet: 'Counts', row: 9, values }]);
+    const waiting = await eventually(now, ({ standing }) => standing === 'behind');
+    expect(waiting).toMatchObject({
+      base: total.base,
+      waits: { code: 'waits-landmarks' },
+      summary: '1 cell changed, at “SC-12” instead of “All plots”',
+    });
+  });
+
   test('asks above the share of cells that the document allows', async () => {
     await ines
       .patch(`/api/documents/${documentId}`)

@@ -116,6 +116,7 @@ async function loadReport(
 
 function reachOf({ path, takes }: DemoObject): Reach {
   if ('chart' in takes) return { kind: 'chart', ...takes };
+  if ('name' in takes) return { kind: 'name', ...takes, sheet: null };
   const reference = parseReference(takes.reference);
   if (!reference.ok) throw new Error(reference.fault.message);
   const { sheet, area } = reference.value;

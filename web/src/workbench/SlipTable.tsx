@@ -3,6 +3,7 @@ import {
   type CellChange,
   type ChangeSlip,
   columnName,
+  describeLandmarks,
   type RowChange,
   showPerCent,
 } from '@tether/core';
@@ -51,6 +52,15 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
         </tr>
       </thead>
       <tbody>
+        {slip.landmarks && (
+          <tr className="border-b border-hairline bg-rope/10">
+            {ticks && <td />}
+            <td colSpan={7} className="py-1 pl-1">
+              These cells stand {describeLandmarks(slip.landmarks)}: look whether they are still the
+              right ones.
+            </td>
+          </tr>
+        )}
         {slip.totals.map((total) => (
           <tr key={total.column} className="border-b border-hairline bg-mist/60 font-semibold">
             {ticks && <td />}

@@ -1,0 +1,61 @@
+import { expect, test } from '@jest/globals';
+import type { Reach } from '@tether/core';
+import exceljs from 'exceljs';
+import * as xlsx from 'xlsx';
+import { openSource } from './open-source.ts';
+import { takeReach, takeReaches } from './take-reach.ts';
+import { writeFixture } from './workbook.fixture.ts';
+
+const block = (row: number, column: number): Reach => ({
+  kind: 'block',
+  sheet: 'Tides',
+  area: { top: row, left: column, bottom: row, right: column },
+});
+
+/** A tide table of 3,000 rows with columns of two years, under a title. */
+function tides(): (string | number | Date | null)[][] {
+  const rows: (string | number | Date | null)[][] = [
+    ['High water at the sluice'],
+    [],
+    ['Gauge', 'Read on', 2023, 2024],
+  ];
+  for (let n = 1; n <= 3_000; n++) {
+    rows.push([`G-${n}`, new Date(Date.UTC(2024, 0, 1)), n, n / 2]);
+  }
+  return rows;
+}
+
+async function landmarksIn(bytes: Uint8Array, name: string) {
+  const source = await openSource(await writeFixture(bytes, name), name);
+  if (!source.ok) throw new Error(source.fault.message);
+  const sheet = source.value.sheets[0]!.name;
+  // Near each other they are read as one, far from each other each by itself.
+  const reaches = [block(5, 4), block(6, 3), block(2_999, 4)].map((each) => ({ ...each, sheet }));
+  const together = await takeReaches(source.value, reaches as Reach[]);
+  const alone = [];
+  for (const reach of reaches) alone.push(await takeReach(source.value, reach as Reach));
+  await source.value.close();
+  expect(alone).toEqual(together);
+  return together.map((taken) => (taken.ok ? taken.value.snapshot.landmarks : taken.fault));
+}
+
+const EXPECTED = [
+  { rows: ['G-2'], columns: ['2024'] },
+  { rows: ['G-3'], columns: ['2023'] },
+  { rows: ['G-2996'], columns: ['2024'] },
+];
+
+test('landmarks of a workbook are found near and far from its single cells', async () => {
+  const book = new exceljs.Workbook();
+  book.addWorksheet('Tides').addRows(tides());
+  expect(await landmarksIn(new Uint8Array(await book.xlsx.writeBuffer()), 'tides.xlsx')).toEqual(
+    EXPECTED,
+  );
+});
+
+test.each(['ods', 'csv'] as const)('and those of a source as %s', async (kind) => {
+  const book = xlsx.utils.book_new();
+  xlsx.utils.book_append_sheet(book, xlsx.utils.aoa_to_sheet(tides()), 'Tides');
+  const bytes: Uint8Array = xlsx.write(book, { type: 'array', bookType: kind });
+  expect(await landmarksIn(new Uint8Array(bytes), `tides.${kind}`)).toEqual(EXPECTED);
+});
