@@ -21,7 +21,7 @@ export function rowLabel(row: readonly (Cell | undefined)[]): string {
 
 /**
  * A name for an object that shows `snapshot`: `Counts: Plot, Planted, Surviving` from its headers, else from the words at
- * the heads of its row and columns, `Counts: Total, Surviving`, else the sheet with its first text, else the sheet alone.
+ * the heads of its row or columns, `Counts: Total, Surviving`, else the sheet with its first text, else the sheet alone.
  */
 export function suggestName(snapshot: Snapshot): string {
   const grid = gridOf(snapshot);
@@ -35,8 +35,11 @@ export function suggestName(snapshot: Snapshot): string {
   return (text ? `${snapshot.sheet}: ${text}` : snapshot.sheet).slice(0, 80);
 }
 
+/** A single row goes by its own word, cells of several rows by those of their columns, a single cell by both. */
 function headsOf({ landmarks }: Snapshot): string[] {
   if (!landmarks) return [];
   const { rows, columns } = landmarks;
-  return [...new Set([...rows.slice(0, 1), ...columns].filter((text) => text !== ''))];
+  const own = rows.length === 1 ? rows : [];
+  const words = [...own, ...(rows.length > 1 || columns.length === 1 ? columns : [])];
+  return [...new Set(words.filter((text) => text !== ''))];
 }

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { parseReference } from './address.ts';
 import { dangerOf, harmOf } from './harm.ts';
 import { suggestName } from './header.ts';
-import { FEW_CELLS, landmarkFinder, landmarksAt } from './landmarks.ts';
+import { landmarkFinder, landmarksAt } from './landmarks.ts';
 import { changeSlip, isEmptySlip, summariseSlip } from './merge.ts';
 import { isOccupied, OccupancyBuilder } from './occupancy.ts';
 import { takePart, wholeChoice } from './part.ts';
@@ -19,11 +19,9 @@ function taken(sheet: FixtureValue[][], reference: string): Snapshot {
   if (!parsed.ok) throw new Error(parsed.fault.message);
   const { area } = parsed.value;
   const places = landmarkFinder(builder.build())(area);
-  const landmarks =
-    places &&
-    landmarksAt(places, ({ row, column }) =>
-      whole.cells.find((cell) => cell.row === row && cell.column === column),
-    );
+  const landmarks = landmarksAt(places, ({ row, column }) =>
+    whole.cells.find((cell) => cell.row === row && cell.column === column),
+  );
   return { ...cutSnapshot(whole, area), ...(landmarks ? { landmarks } : {}) };
 }
 
@@ -77,11 +75,6 @@ describe('landmarks', () => {
     expect(taken([['As of 12 May']], 'A1').landmarks).toBeUndefined();
   });
 
-  test('are for small blocks: a table has headers and rows of its own', () => {
-    expect(taken(COUNTS, 'A3:D4').landmarks).toBeUndefined();
-    expect(taken(COUNTS, 'B3:D4').landmarks).toBeDefined();
-  });
-
   test('of any cells stand on filled cells in front of those they are the heads of', () => {
     const place = fc.integer({ min: 1, max: 9 });
     const cells = fc.array(fc.record({ row: place, column: place }), { minLength: 1 });
@@ -98,9 +91,7 @@ describe('landmarks', () => {
         const occupancy = builder.build();
         const places = landmarkFinder(occupancy)(area);
         const { top, left, bottom, right } = area;
-        const size = (bottom - top + 1) * (right - left + 1);
-        expect(places === null).toBe(size >= FEW_CELLS);
-        for (const [at, heads] of (places?.rows ?? []).entries()) {
+        for (const [at, heads] of places.rows.entries()) {
           const row = top + at;
           const isAny = filled.some((cell) => cell.row === row && cell.column < right);
           expect(heads.length > 0).toBe(isAny);
@@ -112,7 +103,7 @@ describe('landmarks', () => {
             expect(isOccupied(occupancy, head)).toBe(true);
           }
         }
-        for (const [at, heads] of (places?.columns ?? []).entries()) {
+        for (const [at, heads] of places.columns.entries()) {
           const column = left + at;
           const isAny = filled.some((cell) => cell.column === column && cell.row < bottom);
           expect(heads.length > 0).toBe(isAny);
@@ -186,5 +177,6 @@ describe('a small block in which other cells have come to stand', () => {
 
 test('a value is named after its row and column', () => {
   expect(suggestName(taken(COUNTS, 'D6'))).toBe('Counts: Total, 2024');
-  expect(suggestName(taken(COUNTS, 'C6:D6'))).toBe('Counts: Total, 2023, 2024');
+  expect(suggestName(taken(COUNTS, 'C6:D6'))).toBe('Counts: Total');
+  expect(suggestName(taken(COUNTS, 'C4:D5'))).toBe('Counts: 2023, 2024');
 });

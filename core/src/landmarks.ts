@@ -1,4 +1,4 @@
-import { type Area, type CellAddress, cellCount } from './address.ts';
+import type { Area, CellAddress } from './address.ts';
 import { type Occupancy, overlaps } from './occupancy.ts';
 import type { Cell, Landmarks, Snapshot } from './sheet.ts';
 
@@ -27,7 +27,7 @@ const MOST_HEADS = 8;
  * column at its upper end: these are the first cells of the run of filled cells that reaches into the area, then those of
  * the run before it. Cells within the area count only when others of it stand behind them.
  */
-export function landmarkFinder(occupancy: Occupancy): (area: Area) => LandmarkPlaces | null {
+export function landmarkFinder(occupancy: Occupancy): (area: Area) => LandmarkPlaces {
   const rowRuns = new Map(occupancy.rows.map(({ row, runs }) => [row, runs]));
   const knownColumns = new Map<number, number[]>();
   const columnRuns = (column: number): number[] => {
@@ -43,7 +43,6 @@ export function landmarkFinder(occupancy: Occupancy): (area: Area) => LandmarkPl
     return runs;
   };
   return (area) => {
-    if (cellCount(area) >= FEW_CELLS) return null;
     const { top, left, bottom, right } = area;
     const places: LandmarkPlaces = { rows: [], columns: [] };
     for (let row = top; row <= bottom; row++) {

@@ -55,7 +55,7 @@ export interface ChangeSlip {
   rows: RowChange[];
   /** Column widths, row heights, hidden rows or columns, or merged cells changed. */
   arrangement: boolean;
-  /** Landmarks of a small block that say something else. Absent where none do. */
+  /** Landmarks that say something else. Absent where none do. */
   landmarks?: LandmarkChange[];
   /** Rows that moved are not counted as inserted and removed. */
   counts: { cells: number; inserted: number; removed: number; moved: number; looks: number };

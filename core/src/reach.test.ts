@@ -65,6 +65,33 @@ describe('a block', () => {
     expect(far![0]!.message).toContain('rows 15 and on');
   });
 
+  test('of a single cell says nothing of the data below it', () => {
+    const cell = { ...block, area: area('C9') };
+    expect(resolveBlock(cell, sheetWith('A3:F16')).warnings).toEqual([]);
+  });
+
+  test('of few cells says by which name of the workbook these are found', () => {
+    const cell = { ...block, area: area('C14') };
+    const named = (name: string, refersTo: string, hidden = false) => ({
+      name,
+      refersTo,
+      sheet: null,
+      hidden,
+    });
+    const names = [
+      named('Elsewhere', 'Notes!$C$14'),
+      named('Kept', 'Counts!$C$14', true),
+      named('Half', 'Counts!$C$14*0.5'),
+      named('Wider', 'Counts!$C$14:$D$14'),
+      named('PlantsSet', 'counts!$C$14'),
+    ];
+    const [warning, ...others] = resolveBlock(cell, sheetWith('A3:F14'), names).warnings;
+    expect(others).toEqual([]);
+    expect(warning).toMatchObject({ code: 'named', name: { name: 'PlantsSet', sheet: null } });
+    const table = [named('Counts', 'Counts!$A$3:$F$14')];
+    expect(resolveBlock(block, sheetWith('A3:F14'), table).warnings).toEqual([]);
+  });
+
   test('says when rows inside are empty', () => {
     expect(told(resolveBlock(block, sheetWith('A3:F8', 'A10:F14')).warnings)).toEqual([
       'empty row inside',

@@ -11,6 +11,7 @@ import {
   union,
 } from './address.ts';
 import { fail, ok, type Result } from './fault.ts';
+import { FEW_CELLS } from './landmarks.ts';
 import { detectBlocks, type Occupancy, occupiedRow, overlaps } from './occupancy.ts';
 import { type DefinedName, findSheet, type SheetSummary, type TableObject } from './sheet.ts';
 
@@ -86,10 +87,13 @@ export interface ReachWarning {
     | 'total below'
     | 'hidden rows'
     | 'header moved'
+    | 'named'
     | 'empty';
   message: string;
   /** The cells it is about, where there are such. */
   area?: Area;
+  /** The name of the workbook that it is about. */
+  name?: Pick<NameReach, 'name' | 'sheet'>;
 }
 
 /** What a reach takes from a sheet: its area, the columns of it (all when null), and what to know about it. */
@@ -118,15 +122,36 @@ export function limitReach(resolved: ResolvedReach): Result<ResolvedReach> {
   return fail('reach-too-large', { cells: cells.toLocaleString('en') });
 }
 
-/** A block takes its range as it is. */
+/** A block takes its range as it is. A small one that has a name in the workbook would be found by that wherever it goes. */
 export function resolveBlock(
   { sheet, area }: BlockReach,
-  occupancy: Occupancy | null,
+  occupancy: Occupancy,
+  names: readonly DefinedName[] = [],
 ): ResolvedReach {
-  const warnings = occupancy
-    ? [...belowWarnings(area, occupancy), ...emptyRows(area, occupancy)]
-    : [];
+  const cells = cellCount(area);
+  const warnings = [
+    // Nobody takes a single cell for the beginning of a table.
+    ...(cells === 1 ? [] : belowWarnings(area, occupancy)),
+    ...emptyRows(area, occupancy),
+    ...(cells < FEW_CELLS ? nameWarnings({ sheet, area }, names) : []),
+  ];
   return { sheet, area, columns: null, warnings };
+}
+
+/** The first name that refers to exactly these cells. */
+function nameWarnings(
+  { sheet, area }: Pick<BlockReach, 'sheet' | 'area'>,
+  names: readonly DefinedName[],
+): ReachWarning[] {
+  const found = names.find(({ refersTo, hidden }) => {
+    const parsed = parseReference(refersTo);
+    if (hidden || !parsed.ok || parsed.value.sheet === null) return false;
+    const isHere = findSheet([{ name: sheet }], parsed.value.sheet) !== undefined;
+    return isHere && formatArea(parsed.value.area) === formatArea(area);
+  });
+  if (!found) return [];
+  const message = `The workbook calls it “${found.name}”; by that name it is found wherever it moves on the sheet.`;
+  return [{ code: 'named', message, name: { name: found.name, sheet: found.sheet } }];
 }
 
 /**

@@ -130,13 +130,13 @@ export interface Snapshot {
   chart?: SourceChart;
   /** Cells of that chart on other sheets. */
   elsewhere?: Snapshot[];
-  /** The words at the heads of the rows and columns of a small block. They are not shown, and no change puts it behind. */
+  /** The words at the heads of the rows and columns of a few cells. They are not shown, and no change puts these behind. */
   landmarks?: Landmarks;
 }
 
 /**
- * The words by which a person knows the cells of a small block: at the head of each of its rows and columns, `''` where
- * nothing stands there. A block stays where it is on the sheet, so that these tell when other cells have moved into it.
+ * The words by which a person knows a few cells: at the head of each of their rows and columns, `''` where nothing stands
+ * there. A block stays where it is on the sheet, so that these tell when other cells have moved into it.
  */
 export interface Landmarks {
   rows: string[];

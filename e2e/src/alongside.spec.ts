@@ -207,7 +207,7 @@ test('copied cells are pasted live, or as fixed figures', async ({ product, repo
     .toBe('SC-01\tCommon cordgrass\t240\nSC-02\tCommon cordgrass\t240');
   await text(report).getByText('All plots were counted').click();
   await report.keyboard.press('Control+V');
-  const name = 'Counts: SC-01';
+  const name = 'Counts: Plot, Species, Planted';
   await expect(placed(report, name)).toContainText('240');
   await product.save(COUNTS, [setCell('Counts', 'C5', 333)]);
   await expect(cleat(report, name)).toContainText('behind');

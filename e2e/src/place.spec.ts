@@ -90,7 +90,7 @@ test('every reach can be chosen, with what it takes and what to know', async ({
   const place = await openPlace(report);
   const preview = place.getByTestId('preview');
   const warnings = place.getByRole('list', { name: 'To know' });
-  const choose = (name: string) => place.getByRole('radio', { name }).click();
+  const choose = (name: string) => place.getByRole('radio', { name, exact: true }).click();
 
   await dragCells(report, 'Counts', 'A4', 'D7');
   await expect(warnings).toContainText('The data go on below it, in rows 8 to 17');
@@ -107,7 +107,15 @@ test('every reach can be chosen, with what it takes and what to know', async ({
   await expect(place).toContainText('14 rows, 2 columns');
   await expect(preview).not.toContainText('Species');
 
-  await choose('Name or table');
+  await choose('Block');
+  await dragCells(report, 'Counts', 'D17', 'D17');
+  await expect(place.getByLabel('Name', { exact: true })).toHaveValue(
+    'Counts: All plots, Surviving',
+  );
+  await expect(warnings).toContainText('The workbook calls it “PlantsSurviving”');
+  await warnings.getByRole('button', { name: 'Take it by its name' }).click();
+  await expect(place.getByRole('radio', { name: 'Name or table' })).toBeChecked();
+  await expect(place.getByLabel('Name', { exact: true })).toHaveValue('PlantsSurviving');
   await place
     .getByRole('button', { name: /^PlotCounts/ })
     .last()

@@ -45,6 +45,21 @@ const EXPECTED = [
   { rows: ['G-2996'], columns: ['2024'] },
 ];
 
+test('a name of a few cells has landmarks like a block', async () => {
+  const book = new exceljs.Workbook();
+  book.addWorksheet('Tides').addRows(tides());
+  book.definedNames.add('Tides!$D$900', 'LastRead');
+  const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+  const source = await openSource(await writeFixture(bytes, 'named.xlsx'), 'named.xlsx');
+  if (!source.ok) throw new Error(source.fault.message);
+  const name: Reach = { kind: 'name', name: 'LastRead', sheet: null };
+  // A block higher up has read less of the sheet than the name lies down.
+  const taken = await takeReaches(source.value, [block(5, 4), name]);
+  await source.value.close();
+  const landmarks = taken.map((each) => each.ok && each.value.snapshot.landmarks);
+  expect(landmarks).toEqual([EXPECTED[0], { rows: ['G-897'], columns: ['2024'] }]);
+});
+
 test('landmarks of a workbook are found near and far from its single cells', async () => {
   const book = new exceljs.Workbook();
   book.addWorksheet('Tides').addRows(tides());

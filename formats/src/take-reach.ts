@@ -7,6 +7,7 @@ import {
   cellCount,
   cutSnapshot,
   describeReach,
+  FEW_CELLS,
   fail,
   findSheet,
   type HeaderCell,
@@ -39,19 +40,22 @@ import type { OpenSource } from './source.ts';
 /** Rows around the header row of before in which picked columns look for their headers. */
 const HEADER_SEARCH = 60;
 
-/** Which cells of a sheet are filled, read once for all reaches of it. */
-type Occupancies = (sheet: string) => Promise<Result<Occupancy>>;
+/** Which cells of a sheet are filled, at least down to the row `until`. */
+type Occupancies = (sheet: string, until?: number) => Promise<Result<Occupancy>>;
 
-/** Reads each sheet's occupancy once, as far down as the reaches need it. */
+/** Reads each sheet's occupancy once for all reaches, as far down as they need it; further when that is asked for. */
 function occupanciesFor(source: OpenSource, reaches: readonly Reach[]): Occupancies {
-  const known = new Map<string, Promise<Result<Occupancy>>>();
-  return (name) => {
-    const until = reaches
+  const known = new Map<string, { until: number; read: Promise<Result<Occupancy>> }>();
+  return (name, wanted = 0) => {
+    const before = known.get(name);
+    if (before && before.until >= wanted) return before.read;
+    const rows = reaches
       .filter((reach) => reach.kind !== 'name' && reach.kind !== 'chart')
       .filter(({ sheet }) => findSheet(source.sheets, sheet)?.name === name)
       .map((reach) => (reach.kind === 'block' ? reach.area.bottom + LOOK_BELOW : MAX_ROWS));
-    const read = known.get(name) ?? source.readOccupancy(name, Math.max(...until));
-    known.set(name, read);
+    const until = Math.max(wanted, ...rows);
+    const read = source.readOccupancy(name, until);
+    known.set(name, { until, read });
     return read;
   };
 }
@@ -77,7 +81,7 @@ async function resolve(
   if (!occupancy.ok) return occupancy;
   switch (named.kind) {
     case 'block':
-      return ok(resolveBlock(named, occupancy.value));
+      return ok(resolveBlock(named, occupancy.value, source.names));
     case 'growing block':
       return ok(resolveGrowing(named, occupancy.value));
     case 'whole sheet':
@@ -166,7 +170,6 @@ export async function takeReaches(
 ): Promise<Result<Taken>[]> {
   const taken: Result<Taken>[] = [];
   const occupancies = occupanciesFor(source, reaches);
-  const landmarks = landmarksFor(occupancies);
   const bySheet = new Map<string, Wanted[]>();
   for (const [at, reach] of reaches.entries()) {
     if (reach.kind === 'chart') {
@@ -179,15 +182,12 @@ export async function takeReaches(
     else {
       const { sheet } = resolved.value;
       const wanted = bySheet.get(sheet) ?? [];
-      wanted.push({
-        at,
-        resolved: resolved.value,
-        landmarks: await landmarks(reach, resolved.value),
-      });
+      wanted.push({ at, resolved: resolved.value, landmarks: null });
       bySheet.set(sheet, wanted);
     }
   }
   for (const [sheet, wanted] of bySheet) {
+    await findLandmarks(sheet, wanted, reaches, occupancies);
     const areas = [
       ...wanted.map(({ resolved }) => resolved.area),
       ...wanted.flatMap(({ landmarks }) => cellsOf(landmarks)),
@@ -213,22 +213,23 @@ export async function takeReaches(
   return taken;
 }
 
-/** Where the landmarks of small blocks stand; other reaches know their cells by name or header. */
-function landmarksFor(
+/** Finds where the landmarks of small blocks and names stand; other reaches know their cells by headers. */
+async function findLandmarks(
+  sheet: string,
+  wanted: readonly Wanted[],
+  reaches: readonly Reach[],
   occupancies: Occupancies,
-): (reach: Reach, resolved: ResolvedReach) => Promise<LandmarkPlaces | null> {
-  const finders = new Map<string, ReturnType<typeof landmarkFinder>>();
-  return async ({ kind }, { sheet, area }) => {
-    if (kind !== 'block') return null;
-    let finder = finders.get(sheet);
-    if (!finder) {
-      const occupancy = await occupancies(sheet);
-      if (!occupancy.ok) return null;
-      finder = landmarkFinder(occupancy.value);
-      finders.set(sheet, finder);
-    }
-    return finder(area);
-  };
+): Promise<void> {
+  const small = wanted.filter(
+    ({ at, resolved }) =>
+      ['block', 'name'].includes(reaches[at]!.kind) && cellCount(resolved.area) < FEW_CELLS,
+  );
+  if (small.length === 0) return;
+  const until = small.reduce((most, { resolved }) => Math.max(most, resolved.area.bottom), 1);
+  const occupancy = await occupancies(sheet, until);
+  if (!occupancy.ok) return;
+  const find = landmarkFinder(occupancy.value);
+  for (const each of small) each.landmarks = find(each.resolved.area);
 }
 
 function cellsOf(places: LandmarkPlaces | null): Area[] {

@@ -103,7 +103,8 @@ export async function previewReach(
   const { area } = snapshot;
   const rows = Math.max(1, Math.floor(MAX_TILE_CELLS / (area.right - area.left + 1)));
   const shown = { ...area, bottom: Math.min(area.bottom, area.top + rows - 1) };
-  return ok({ snapshot: cutSnapshot(snapshot, shown), area, warnings });
+  const isWhole = shown.bottom === area.bottom;
+  return ok({ snapshot: isWhole ? snapshot : cutSnapshot(snapshot, shown), area, warnings });
 }
 
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */

@@ -5,7 +5,7 @@ import { FolderSearch, X } from 'lucide-react';
 import { type Ref, useEffect, useState } from 'react';
 import { faultOf, useSourcesQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { blockOutlines, namesOn } from '../sources/outlines.tsx';
+import { blockOutlines, nameOutlines } from '../sources/outlines.tsx';
 import { type GridView, type Outline, SheetGrid } from '../sources/SheetGrid.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
 import { SourceList } from '../sources/SourceList.tsx';
@@ -142,9 +142,8 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
       },
     ];
   });
-  const names = namesOn(contents, sheet.name).filter(
-    ({ area }) => !uses.some((use) => isSame(use.area, area)),
-  );
+  const used = uses.map(({ area }) => area);
+  const names = nameOutlines(contents, sheet.name, ({ area }) => setSelection(area), used);
   return (
     <>
       {contents.sheets.length > 1 && (
@@ -178,17 +177,8 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
           : {})}
         outlines={[
           ...uses,
-          ...names.map(({ name, area }) => ({
-            key: `name ${name}`,
-            area,
-            label: name,
-            kind: 'offer' as const,
-            onChoose: () => setSelection(area),
-          })),
-          ...blockOutlines(sheet, setSelection, [
-            ...names.map(({ area }) => area),
-            ...uses.map(({ area }) => area),
-          ]),
+          ...names,
+          ...blockOutlines(sheet, setSelection, [...names.map(({ area }) => area), ...used]),
         ]}
       />
       <p className="truncate text-muted">
@@ -202,8 +192,4 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
       </p>
     </>
   );
-}
-
-function isSame(a: Area, b: Area): boolean {
-  return a.top === b.top && a.left === b.left && a.bottom === b.bottom && a.right === b.right;
 }

@@ -222,16 +222,24 @@ export function Outcome(props: Props) {
         {taken && settled && (
           <p className="mt-1 text-muted">
             <span className="font-mono text-[12px]">{formatArea(taken.area)}</span>:{' '}
-            {taken.area.bottom - taken.area.top + 1} rows,{' '}
-            {columnWidths(taken.snapshot).filter((width) => width > 0).length} columns;{' '}
+            {counted(taken.area.bottom - taken.area.top + 1, 'row')},{' '}
+            {counted(columnWidths(taken.snapshot).filter((width) => width > 0).length, 'column')};{' '}
             {widthInWords(taken.snapshot)}
           </p>
         )}
         {taken && (
           <Warnings
             warnings={taken.warnings}
-            action={({ code, area }) =>
-              code === 'column beside' && area && draft.area ? (
+            action={({ code, area, name: named }) =>
+              code === 'named' && named ? (
+                <button
+                  type="button"
+                  className="underline"
+                  onClick={() => onChange({ kind: 'name', name: named })}
+                >
+                  Take it by its name
+                </button>
+              ) : code === 'column beside' && area && draft.area ? (
                 <button
                   type="button"
                   className="underline"
@@ -422,6 +430,10 @@ function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChang
 function nameFor(reach: Reach, snapshot: Snapshot): string {
   if (reach.kind === 'chart' && snapshot.chart) return snapshot.chart.name;
   return reach.kind === 'name' ? reach.name : suggestName(snapshot);
+}
+
+function counted(count: number, what: string): string {
+  return `${count} ${count === 1 ? what : `${what}s`}`;
 }
 
 function widthOf(snapshot: Snapshot): number {

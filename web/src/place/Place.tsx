@@ -20,7 +20,7 @@ import {
   useSourcesQuery,
   useTethersQuery,
 } from '../app/api.ts';
-import { blockOutlines, chartOutlines, namesOn } from '../sources/outlines.tsx';
+import { blockOutlines, chartOutlines, nameOutlines } from '../sources/outlines.tsx';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
 import { SourceList } from '../sources/SourceList.tsx';
@@ -147,18 +147,9 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
   };
   const outlines = [
     ...(area ? [] : blockOutlines(sheet, take)),
-    ...namesOn(contents, sheet.name).map((offer) => ({
-      key: `name ${offer.name}`,
-      area: offer.area,
-      label: offer.name,
-      kind: 'offer' as const,
-      onChoose: () =>
-        change({
-          kind: 'name',
-          name: { name: offer.name, sheet: offer.sheet },
-          area: offer.area,
-        }),
-    })),
+    ...nameOutlines(contents, sheet.name, ({ name, area: of, sheet: owner }) =>
+      change({ kind: 'name', name: { name, sheet: owner }, area: of }),
+    ),
     ...chartOutlines(
       sourceId,
       contents,

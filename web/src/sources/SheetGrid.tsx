@@ -67,7 +67,8 @@ export interface GridView {
 export interface Outline {
   key: string;
   area: Area;
-  label: string;
+  /** Null for one that is only drawn. */
+  label: string | null;
   /** A use is drawn as rope, what could be used thin and dashed. */
   kind: 'use' | 'offer';
   /** Drawn stronger than others. */
@@ -219,7 +220,10 @@ export function SheetGrid(props: Props) {
           const above = outlines
             .slice(0, index)
             .filter(
-              ({ area }) => area.top === outline.area.top && area.right === outline.area.right,
+              ({ area, label }) =>
+                label !== null &&
+                area.top === outline.area.top &&
+                area.right === outline.area.right,
             );
           return (
             <div
@@ -230,21 +234,23 @@ export function SheetGrid(props: Props) {
               {outline.content && isInView(drawn, seenRows) && (
                 <div className="size-full bg-white">{outline.content}</div>
               )}
-              <div
-                className="absolute -inset-x-px flex justify-end"
-                style={{ top: labelTop(outline.area, above.length) }}
-              >
-                <button
-                  type="button"
-                  // A press on the label is not the beginning of a range.
-                  onPointerDown={(event) => event.stopPropagation()}
-                  onClick={outline.onChoose}
-                  className={`pointer-events-auto sticky right-0 z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
-                  style={{ height: ROW_HEIGHT + 2, lineHeight: `${ROW_HEIGHT}px` }}
+              {outline.label !== null && (
+                <div
+                  className="absolute -inset-x-px flex justify-end"
+                  style={{ top: labelTop(outline.area, above.length) }}
                 >
-                  {outline.label}
-                </button>
-              </div>
+                  <button
+                    type="button"
+                    // A press on the label is not the beginning of a range.
+                    onPointerDown={(event) => event.stopPropagation()}
+                    onClick={outline.onChoose}
+                    className={`pointer-events-auto sticky right-0 z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
+                    style={{ height: ROW_HEIGHT + 2, lineHeight: `${ROW_HEIGHT}px` }}
+                  >
+                    {outline.label}
+                  </button>
+                </div>
+              )}
             </div>
           );
         })}

@@ -18,7 +18,7 @@ import { AddFolder } from './AddFolder.tsx';
 import { ChartPreview } from './ChartPreview.tsx';
 import { DelimitedReadingPanel } from './DelimitedReadingPanel.tsx';
 import { FolderActions } from './FolderActions.tsx';
-import { blockOutlines, chartOutlines, namesOn } from './outlines.tsx';
+import { blockOutlines, chartOutlines, nameOutlines } from './outlines.tsx';
 import { SheetGrid } from './SheetGrid.tsx';
 import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
@@ -104,7 +104,9 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
     contents.sheets.find(({ name }) => name === sheetName) ??
     contents.sheets.find(({ state }) => state === 'visible') ??
     contents.sheets[0]!;
-  const names = namesOn(contents, sheet.name);
+  // Where cells are used already that says enough; the name stands at the right.
+  const used = uses.filter((use) => use.sheet === sheet.name).map(({ area }) => area);
+  const names = nameOutlines(contents, sheet.name, ({ area }) => setSelection(area), used);
   const path = folders.flatMap(({ sources }) => sources).find((each) => each.id === id)?.path ?? '';
   const { copy } = useCellCopy({ sourceId: id, path, sheet: sheet.name }, contents.hash, selection);
   const show = (where: { sheet: string; area: Area }) => {
@@ -141,20 +143,8 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
                 kind: 'use' as const,
                 onChoose: () => void navigate(placeOf(use)),
               })),
-            ...names
-              // Where cells are used already that says enough; the name stands at the right.
-              .filter(({ area }) => !uses.some((use) => isSameArea(use.area, area)))
-              .map(({ name, area }) => ({
-                key: `name ${name}`,
-                area,
-                label: name,
-                kind: 'offer' as const,
-                onChoose: () => setSelection(area),
-              })),
-            ...blockOutlines(sheet, setSelection, [
-              ...names.map(({ area }) => area),
-              ...uses.map(({ area }) => area),
-            ]),
+            ...names,
+            ...blockOutlines(sheet, setSelection, [...names.map(({ area }) => area), ...used]),
             ...chartOutlines(
               id,
               contents,
@@ -300,10 +290,6 @@ function Named(props: {
 function areaOf(text: string | null): Area | null {
   const parsed = parseReference(text ?? '');
   return parsed.ok ? parsed.value.area : null;
-}
-
-function isSameArea(a: Area, b: Area): boolean {
-  return formatArea(a) === formatArea(b);
 }
 
 function placeOf({ document, tetherId }: SourceUse): string {

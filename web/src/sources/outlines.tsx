@@ -1,18 +1,37 @@
 import type { SheetOutline, SourceContents } from '@tether/contract';
-import { type Area, formatArea } from '@tether/core';
+import { type Area, cellCount, FEW_CELLS, formatArea } from '@tether/core';
 import { ChartDrawing } from './ChartPreview.tsx';
 import type { Outline } from './SheetGrid.tsx';
 
 /** What a name or table object of a source offers on a sheet. */
-export interface NameOffer {
+interface NameOffer {
   name: string;
   area: Area;
   /** The sheet the name belongs to; null for one of the whole source. */
   sheet: string | null;
 }
 
-/** The names and table objects that lie on a sheet. */
-export function namesOn(contents: SourceContents, sheet: string): NameOffer[] {
+/** The names and table objects that lie on a sheet, as outlines, without those whose cells are outlined already. */
+export function nameOutlines(
+  contents: SourceContents,
+  sheet: string,
+  onChoose: (offer: NameOffer) => void,
+  taken: readonly Area[] = [],
+): Outline[] {
+  const known = new Set(taken.map(formatArea));
+  return namesOn(contents, sheet)
+    .filter(({ area }) => !known.has(formatArea(area)))
+    .map((offer) => ({
+      key: `name ${offer.name}`,
+      area: offer.area,
+      // A few cells would lie under the labels of their neighbours; their names are told when they are taken.
+      label: cellCount(offer.area) < FEW_CELLS ? null : offer.name,
+      kind: 'offer' as const,
+      onChoose: () => onChoose(offer),
+    }));
+}
+
+function namesOn(contents: SourceContents, sheet: string): NameOffer[] {
   return [
     ...contents.tables
       .filter((table) => table.sheet === sheet)
