@@ -1,4 +1,4 @@
-import { type Area, holds, intersection } from './address.ts';
+import { type Area, intersection } from './address.ts';
 import type { SourceChart } from './sourcechart.ts';
 
 /** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
@@ -214,38 +214,71 @@ export function gridOf(snapshot: Snapshot): (Cell | undefined)[][] {
 
 /** The part of a snapshot that lies in `area`; merges that reach out of it are cut at its sides. */
 export function cutSnapshot(whole: Snapshot, area: Area): Snapshot {
-  const dresses: Dress[] = [];
-  const moved = new Map<number, number>();
-  const cells: Cell[] = [];
+  return snapshotCutter(whole)(area);
+}
+
+/** The same for many parts of one snapshot: each takes time for what lies in it, not for the whole. */
+export function snapshotCutter(whole: Snapshot): (area: Area) => Snapshot {
+  const byRow = new Map<number, Cell[]>();
   for (const cell of whole.cells) {
-    if (!holds(area, cell)) continue;
-    if (cell.dress === undefined) {
-      cells.push(cell);
-      continue;
-    }
-    let dress = moved.get(cell.dress);
-    if (dress === undefined) {
-      // Numbered by first use, so that equal areas of differently built files are equal.
-      dress = dresses.push(whole.dresses[cell.dress]!) - 1;
-      moved.set(cell.dress, dress);
-    }
-    cells.push(dress === cell.dress ? cell : { ...cell, dress });
+    const row = byRow.get(cell.row);
+    if (row) row.push(cell);
+    else byRow.set(cell.row, [cell]);
   }
-  return {
-    sheet: whole.sheet,
-    area,
-    cells,
-    merges: whole.merges
-      .map((merge) => intersection(merge, area))
-      .filter((merge) => merge !== null)
-      .filter((merge) => merge.top !== merge.bottom || merge.left !== merge.right),
-    columns: whole.columns.filter((band) => band.index >= area.left && band.index <= area.right),
-    rows: whole.rows.filter((band) => band.index >= area.top && band.index <= area.bottom),
-    dresses,
-    defaults: whole.defaults,
-    ...(whole.chart ? { chart: whole.chart } : {}),
-    ...(whole.elsewhere ? { elsewhere: whole.elsewhere } : {}),
+  const rows = [...byRow].sort(([a], [b]) => a - b);
+  const bands = [...whole.rows].sort((a, b) => a.index - b.index);
+  return (area) => {
+    const { top, left, bottom, right } = area;
+    const dresses: Dress[] = [];
+    const moved = new Map<number, number>();
+    const cells: Cell[] = [];
+    const isBefore = ([row]: [number, Cell[]]) => row < top;
+    for (let at = firstNot(rows, isBefore); at < rows.length && rows[at]![0] <= bottom; at++) {
+      for (const cell of rows[at]![1]) {
+        if (cell.column < left || cell.column > right) continue;
+        if (cell.dress === undefined) {
+          cells.push(cell);
+          continue;
+        }
+        let dress = moved.get(cell.dress);
+        if (dress === undefined) {
+          // Numbered by first use, so that equal areas of differently built files are equal.
+          dress = dresses.push(whole.dresses[cell.dress]!) - 1;
+          moved.set(cell.dress, dress);
+        }
+        cells.push(dress === cell.dress ? cell : { ...cell, dress });
+      }
+    }
+    return {
+      sheet: whole.sheet,
+      area,
+      cells,
+      merges: whole.merges
+        .map((merge) => intersection(merge, area))
+        .filter((merge) => merge !== null)
+        .filter((merge) => merge.top !== merge.bottom || merge.left !== merge.right),
+      columns: whole.columns.filter(({ index }) => index >= left && index <= right),
+      rows: bands.slice(
+        firstNot(bands, ({ index }) => index < top),
+        firstNot(bands, ({ index }) => index <= bottom),
+      ),
+      dresses,
+      defaults: whole.defaults,
+      ...(whole.chart ? { chart: whole.chart } : {}),
+      ...(whole.elsewhere ? { elsewhere: whole.elsewhere } : {}),
+    };
   };
+}
+
+/** The place of the first item for which `isBefore` no longer holds, found by halving. */
+function firstNot<T>(items: readonly T[], isBefore: (item: T) => boolean): number {
+  let [low, high] = [0, items.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (isBefore(items[middle]!)) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 /** Finds a sheet by name; names are compared without regard to case, as workbooks do. */

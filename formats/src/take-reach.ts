@@ -5,11 +5,11 @@ import {
   type CellAddress,
   type ChartReach,
   cellCount,
-  cutSnapshot,
   describeReach,
   FEW_CELLS,
   fail,
   findSheet,
+  formatArea,
   type HeaderCell,
   isInsideSheet,
   type LandmarkPlaces,
@@ -31,6 +31,7 @@ import {
   resolveName,
   resolveWholeSheet,
   type Snapshot,
+  snapshotCutter,
   type Taken,
   takeChartFrom,
   takeFrom,
@@ -149,8 +150,10 @@ export async function takeReach(
   return taken!;
 }
 
-/** How much more than the wanted cells may be read, where one reading of a sheet serves several reaches. */
+/** How many times the cells of a reach may be read on the way to it from its neighbour. */
 const MOST_BETWEEN = 4;
+/** Passing by a cell on the way to an area costs about this share of reading one. */
+const PASSING = 1 / 3;
 const MOST_TOGETHER = 400_000;
 /** So few cells are read together however little of them is wanted. */
 const FEW_TOGETHER = 4_000;
@@ -160,6 +163,8 @@ interface Wanted {
   at: number;
   resolved: ResolvedReach;
   landmarks: LandmarkPlaces | null;
+  /** What is read for it: its area, and those of its landmarks that stand near. */
+  extent: Area;
 }
 
 /** What each of several reaches takes, in their order. Reaches that lie near each other on a sheet are read as one. */
@@ -182,54 +187,106 @@ export async function takeReaches(
     else {
       const { sheet } = resolved.value;
       const wanted = bySheet.get(sheet) ?? [];
-      wanted.push({ at, resolved: resolved.value, landmarks: null });
+      const { area: extent } = resolved.value;
+      wanted.push({ at, resolved: resolved.value, landmarks: null, extent });
       bySheet.set(sheet, wanted);
     }
   }
   for (const [sheet, wanted] of bySheet) {
-    await findLandmarks(sheet, wanted, reaches, occupancies);
-    const areas = [
-      ...wanted.map(({ resolved }) => resolved.area),
-      ...wanted.flatMap(({ landmarks }) => cellsOf(landmarks)),
-    ];
-    const together = areas.reduce(around);
-    const cells = areas.reduce((sum, area) => sum + cellCount(area), 0);
-    const most = Math.max(FEW_TOGETHER, Math.min(MOST_TOGETHER, cells * MOST_BETWEEN));
-    const isNear = areas.length > 1 && cellCount(together) <= most;
-    const whole = isNear ? await source.readArea(sheet, together, options) : null;
-    const words = whole?.ok ? cellFinder([whole.value]) : await readWords(source, sheet, wanted);
-    for (const { at, resolved, landmarks } of wanted) {
-      const read = whole?.ok ? whole : await source.readArea(sheet, resolved.area, options);
-      if (!read.ok) {
-        taken[at] = read;
-        continue;
+    const far = await readFar(
+      source,
+      sheet,
+      await findLandmarks(sheet, wanted, reaches, occupancies),
+    );
+    for (const { area, members } of groupsOf(wanted)) {
+      const whole = await source.readArea(sheet, area, options);
+      if (whole.ok) takeOut(taken, whole.value, members, reaches, far);
+      // What is too much together can be read alone.
+      for (const each of whole.ok ? [] : members) {
+        const read = await source.readArea(sheet, each.extent, options);
+        if (read.ok) takeOut(taken, read.value, [each], reaches, far);
+        else taken[each.at] = read;
       }
-      // Cut in either case: what was read alone and together must come out the same to the letter.
-      const what = takeFrom(cutSnapshot(read.value, resolved.area), resolved, reaches[at]!);
-      const known = landmarks && landmarksAt(landmarks, words);
-      taken[at] = ok(known ? { ...what, snapshot: { ...what.snapshot, landmarks: known } } : what);
     }
   }
   return taken;
 }
 
-/** Finds where the landmarks of small blocks and names stand; other reaches know their cells by headers. */
+/** What reaches take of cells that were read for them, with their landmarks; of these `far` has what was read apart. */
+function takeOut(
+  taken: Result<Taken>[],
+  read: Snapshot,
+  wanted: readonly Wanted[],
+  reaches: readonly Reach[],
+  far: CellFinder,
+): void {
+  // Cut in any case: what was read alone and together must come out the same to the letter.
+  const cut = snapshotCutter(read);
+  const near = cellFinder(
+    [read],
+    wanted.flatMap(({ landmarks }) => cellsOf(landmarks)),
+  );
+  for (const { at, resolved, landmarks } of wanted) {
+    const what = takeFrom(cut(resolved.area), resolved, reaches[at]!);
+    const words = landmarks && landmarksAt(landmarks, (place) => near(place) ?? far(place));
+    taken[at] = ok(words ? { ...what, snapshot: { ...what.snapshot, landmarks: words } } : what);
+  }
+}
+
+/**
+ * Reaches that are read as one, from top to bottom: each whose way from its neighbour costs less than passing by all that
+ * lies above it once more.
+ */
+function groupsOf(wanted: readonly Wanted[]): { area: Area; members: Wanted[] }[] {
+  const groups: { area: Area; members: Wanted[] }[] = [];
+  for (const each of [...wanted].sort((a, b) => a.extent.top - b.extent.top)) {
+    const group = groups.at(-1);
+    if (group) {
+      const area = around(group.area, each.extent);
+      const cells = cellCount(area);
+      const passed = each.extent.bottom * (area.right - area.left + 1) * PASSING;
+      const worth = passed + cellCount(each.extent) * MOST_BETWEEN;
+      const isNear = cells <= FEW_TOGETHER || cells - cellCount(group.area) <= worth;
+      if (isNear && cells <= MOST_TOGETHER) {
+        group.area = area;
+        group.members.push(each);
+        continue;
+      }
+    }
+    groups.push({ area: each.extent, members: [each] });
+  }
+  return groups;
+}
+
+/**
+ * Finds where the landmarks of small blocks and names stand; other reaches know their cells by headers. Those near their
+ * reach are read with it; gives those that are not.
+ */
 async function findLandmarks(
   sheet: string,
   wanted: readonly Wanted[],
   reaches: readonly Reach[],
   occupancies: Occupancies,
-): Promise<void> {
+): Promise<Area[]> {
   const small = wanted.filter(
     ({ at, resolved }) =>
       ['block', 'name'].includes(reaches[at]!.kind) && cellCount(resolved.area) < FEW_CELLS,
   );
-  if (small.length === 0) return;
+  if (small.length === 0) return [];
   const until = small.reduce((most, { resolved }) => Math.max(most, resolved.area.bottom), 1);
   const occupancy = await occupancies(sheet, until);
-  if (!occupancy.ok) return;
+  if (!occupancy.ok) return [];
   const find = landmarkFinder(occupancy.value);
-  for (const each of small) each.landmarks = find(each.resolved.area);
+  const far = new Map<string, Area>();
+  for (const each of small) {
+    each.landmarks = find(each.resolved.area);
+    for (const cell of cellsOf(each.landmarks)) {
+      const wider = around(each.extent, cell);
+      if (cellCount(wider) <= FEW_TOGETHER) each.extent = wider;
+      else far.set(formatArea(cell), cell);
+    }
+  }
+  return [...far.values()];
 }
 
 function cellsOf(places: LandmarkPlaces | null): Area[] {
@@ -240,31 +297,31 @@ function cellsOf(places: LandmarkPlaces | null): Area[] {
 
 type CellFinder = (place: CellAddress) => Cell | undefined;
 
-function cellFinder(read: readonly Snapshot[]): CellFinder {
-  const key = ({ row, column }: CellAddress) => `${row} ${column}`;
-  const cells = new Map(read.flatMap((each) => each.cells.map((cell) => [key(cell), cell])));
-  return (place) => cells.get(key(place));
+/** Finds those of the cells that were read which are wanted. */
+function cellFinder(read: readonly Snapshot[], wanted: readonly Area[]): CellFinder {
+  const key = ({ row, column }: CellAddress) => row * (MAX_COLUMNS + 1) + column;
+  const keys = new Set(wanted.map(({ top, left }) => key({ row: top, column: left })));
+  const found = new Map<number, Cell>();
+  for (const { cells } of read) {
+    for (const cell of cells) if (keys.has(key(cell))) found.set(key(cell), cell);
+  }
+  return (place) => found.get(key(place));
 }
 
-/** The landmarks of what lies far apart: the heads of rows in one reading, those of columns in another. */
-async function readWords(
+/** Single cells far from what they are read for: the heads of long columns, most often, in one row. */
+async function readFar(
   source: OpenSource,
   sheet: string,
-  wanted: readonly Wanted[],
+  wanted: readonly Area[],
 ): Promise<CellFinder> {
+  if (wanted.length === 0) return () => undefined;
+  const strip = wanted.reduce(around);
   const read: Snapshot[] = [];
-  for (const side of ['rows', 'columns'] as const) {
-    const cells = wanted.flatMap(({ landmarks }) =>
-      cellsOf(landmarks && { rows: [], columns: [], [side]: landmarks[side] }),
-    );
-    if (cells.length === 0) continue;
-    const strip = cells.reduce(around);
-    for (const area of cellCount(strip) <= MOST_TOGETHER ? [strip] : cells) {
-      const words = await source.readArea(sheet, area, { look: false });
-      if (words.ok) read.push(words.value);
-    }
+  for (const area of cellCount(strip) <= MOST_TOGETHER ? [strip] : wanted) {
+    const words = await source.readArea(sheet, area, { look: false });
+    if (words.ok) read.push(words.value);
   }
-  return cellFinder(read);
+  return cellFinder(read, wanted);
 }
 
 /** The smallest area that holds both. */
