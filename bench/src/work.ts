@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
-import { type Area, parseReference } from '@tether/core';
-import { type OpenSource, openSource } from '@tether/formats';
+import { type Area, parseReference, type Reach } from '@tether/core';
+import { type OpenSource, openSource, takeReaches } from '@tether/formats';
 import type { BenchFiles } from './files.ts';
 
 const area = (reference: string): Area => {
@@ -63,6 +63,15 @@ export function ourWork(files: BenchFiles) {
     first: (look: boolean) => readArea(files.big, 'A1:F50', look),
     far: (look: boolean) => readArea(files.big, 'A90000:F90050', look),
     all: (look: boolean) => readPieces(files.big, 100_000, 'T', look),
+    scattered: (look: boolean) =>
+      withSource(files.big, async (source) => {
+        const reaches = Array.from({ length: 1_000 }, (_, n): Reach => {
+          const cell = area(`F${(n + 1) * 100}`);
+          return { kind: 'block', sheet: 'Data', area: cell };
+        });
+        const taken = await takeReaches(source, reaches, { look });
+        return taken.filter((each) => each.ok && each.value.snapshot.landmarks).length;
+      }),
     filled: () =>
       withSource(files.big, async (source) => {
         const occupancy = await source.readOccupancy('Data');

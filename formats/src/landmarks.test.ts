@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import type { Reach } from '@tether/core';
 import exceljs from 'exceljs';
+import fc from 'fast-check';
 import * as xlsx from 'xlsx';
 import { openSource } from './open-source.ts';
 import { takeReach, takeReaches } from './take-reach.ts';
@@ -44,6 +45,32 @@ const EXPECTED = [
   { rows: ['G-3'], columns: ['2023'] },
   { rows: ['G-2996'], columns: ['2024'] },
 ];
+
+test('cells scattered over a sheet come out the same together and one by one', async () => {
+  const book = new exceljs.Workbook();
+  book.addWorksheet('Tides').addRows(tides());
+  const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+  const source = await openSource(await writeFixture(bytes, 'scattered.xlsx'), 'scattered.xlsx');
+  if (!source.ok) throw new Error(source.fault.message);
+  const cells = fc
+    .tuple(fc.integer({ min: 1, max: 3_010 }), fc.integer({ min: 1, max: 5 }), fc.nat(40))
+    .map(([row, column, down]): Reach => {
+      const area = { top: row, left: column, bottom: row + (down > 20 ? down : 0), right: column };
+      return { kind: 'block', sheet: 'Tides', area };
+    });
+  await fc.assert(
+    fc.asyncProperty(fc.array(cells, { minLength: 2, maxLength: 30 }), async (reaches) => {
+      const together = await takeReaches(source.value, reaches);
+      for (const [at, reach] of reaches.entries()) {
+        expect(JSON.stringify(together[at])).toBe(
+          JSON.stringify(await takeReach(source.value, reach)),
+        );
+      }
+    }),
+    { numRuns: 8 },
+  );
+  await source.value.close();
+});
 
 test('a name of a few cells has landmarks like a block', async () => {
   const book = new exceljs.Workbook();
