@@ -19,10 +19,11 @@ function taken(sheet: FixtureValue[][], reference: string): Snapshot {
   if (!parsed.ok) throw new Error(parsed.fault.message);
   const { area } = parsed.value;
   const places = landmarkFinder(builder.build())(area);
-  const landmarks = landmarksAt(places, ({ row, column }) =>
+  const part = cutSnapshot(whole, area);
+  const landmarks = landmarksAt(places, part, ({ row, column }) =>
     whole.cells.find((cell) => cell.row === row && cell.column === column),
   );
-  return { ...cutSnapshot(whole, area), ...(landmarks ? { landmarks } : {}) };
+  return { ...part, ...(landmarks ? { landmarks } : {}) };
 }
 
 const COUNTS: FixtureValue[][] = [
@@ -68,6 +69,14 @@ describe('landmarks', () => {
       [2, 'P-02', null, 5.9],
     ];
     expect(taken(piles, 'D3').landmarks).toEqual({ rows: ['P-02'], columns: ['Depth, m'] });
+  });
+
+  test('are no texts of the object itself where it is about texts', () => {
+    const states = [['open'], ['closed'], ['open']];
+    expect(taken(states, 'A1:A3').landmarks).toBeUndefined();
+    expect(taken([['Kept by', 'the field ecologist']], 'A1:B1').landmarks).toBeUndefined();
+    expect(taken([['State'], ...states], 'A2:A4').landmarks).toMatchObject({ columns: ['State'] });
+    expect(taken([[1950], [1960], [1970]], 'A1:A3').landmarks).toBeUndefined();
   });
 
   test('stand within a small row when it has words of its own, but a cell is not its own landmark', () => {

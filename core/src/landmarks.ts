@@ -1,6 +1,6 @@
-import type { Area, CellAddress } from './address.ts';
+import { type Area, type CellAddress, holds } from './address.ts';
 import { type Occupancy, overlaps } from './occupancy.ts';
-import type { Cell, Landmarks, Snapshot } from './sheet.ts';
+import { type Cell, gridOf, type Landmarks, type Snapshot } from './sheet.ts';
 
 /** An object of fewer cells is a small one: most of them are single figures out of a table. */
 export const FEW_CELLS = 8;
@@ -25,7 +25,7 @@ const MOST_HEADS = 8;
 /**
  * Finds the heads of rows and columns of small areas on one sheet. By common practice a row is named at its left and a
  * column at its upper end: these are the first cells of the run of filled cells that reaches into the area, then those of
- * the run before it. Cells within the area count only when others of it stand behind them.
+ * the run before it. Of the cells within the area all but the last may be one.
  */
 export function landmarkFinder(occupancy: Occupancy): (area: Area) => LandmarkPlaces {
   const rowRuns = new Map(occupancy.rows.map(({ row, runs }) => [row, runs]));
@@ -69,25 +69,38 @@ function headsBefore(runs: readonly number[], end: number): number[] {
   return heads;
 }
 
-/** The words that stand at the places; null when there are none. `cellAt` gives the cell of a place. */
+/**
+ * The words that stand at the places for the cells in `taken`; null when there are none. `cellAt` gives the cell of a place.
+ * A text within the area is a word for its row or column only when that ends in something else: of texts alone each may
+ * be what the object is about.
+ */
 export function landmarksAt(
   places: LandmarkPlaces,
+  taken: Snapshot,
   cellAt: (place: CellAddress) => Cell | undefined,
 ): Landmarks | null {
-  const words = (heads: readonly CellAddress[]) => {
+  const { area } = taken;
+  const grid = gridOf(taken);
+  const words = (heads: readonly CellAddress[], last: Cell | undefined) => {
+    const endsInText = !last || last.type === 'text';
     for (const place of heads) {
       const cell = cellAt(place);
-      if (cell && isWords(cell)) return cell.text.trim();
+      if (!cell) continue;
+      const isWord = holds(area, place) ? cell.type === 'text' && !endsInText : isWords(cell);
+      if (isWord) return cell.text.trim();
     }
     return '';
   };
-  const landmarks = { rows: places.rows.map(words), columns: places.columns.map(words) };
+  const landmarks = {
+    rows: places.rows.map((heads, at) => words(heads, grid[at]?.at(-1))),
+    columns: places.columns.map((heads, at) => words(heads, grid.at(-1)?.[at])),
+  };
   return [...landmarks.rows, ...landmarks.columns].some((each) => each !== '') ? landmarks : null;
 }
 
-/** Whether a cell names a row or column: a text, a date, or a number that reads as a year. Other numbers are figures. */
-function isWords({ type, value }: Cell): boolean {
-  if (type === 'number') return Number.isInteger(value) && Number(value) > 1900 && +value < 2100;
+/** Whether a cell beside others names their row or column: a text, a date, or a number written like a year. */
+function isWords({ type, value, text }: Cell): boolean {
+  if (type === 'number') return /^(19|20)\d\d$/.test(text) && text === String(value);
   return type === 'text' || type === 'date';
 }
 

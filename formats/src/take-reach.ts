@@ -228,7 +228,8 @@ function takeOut(
   );
   for (const { at, resolved, landmarks } of wanted) {
     const what = takeFrom(cut(resolved.area), resolved, reaches[at]!);
-    const words = landmarks && landmarksAt(landmarks, (place) => near(place) ?? far(place));
+    const words =
+      landmarks && landmarksAt(landmarks, what.snapshot, (place) => near(place) ?? far(place));
     taken[at] = ok(words ? { ...what, snapshot: { ...what.snapshot, landmarks: words } } : what);
   }
 }
