@@ -160,6 +160,22 @@ test('a press on the button counts while the source is read anew, and while its 
   await expect(placed(report, 'Counts: Species')).toBeVisible();
 });
 
+test('a suggested name does not come between somebody and what they type', async ({ report }) => {
+  const place = await openPlace(report);
+  const name = place.getByLabel('Name', { exact: true });
+  const { asked, letGo } = await holdBack(report, /\/take$/);
+  await place.getByLabel('Cells', { exact: true }).fill('A4:D7');
+  await asked;
+  await name.focus();
+  letGo();
+  await expect(place.getByTestId('preview')).toContainText('SC-03');
+  await expect(name).toHaveValue('');
+  await report.keyboard.type('Alive');
+  await expect(name).toHaveValue('Alive');
+  await name.fill('');
+  await expect(place.getByRole('button', { name: 'Place it' })).toBeDisabled();
+});
+
 test('what an object takes is changed from its panel', async ({ product, report }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary');

@@ -169,6 +169,7 @@ export function Outcome(props: Props) {
         <TextField
           label="Name"
           value={name}
+          isSuggested={ownName === null}
           onChange={setOwnName}
           maxLength={120}
           placeholder="suggested from the header"

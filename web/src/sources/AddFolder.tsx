@@ -60,8 +60,21 @@ export function AddFolder({ onClose }: { onClose: () => void }) {
           </ul>
           {placeError && <FaultNote fault={faultOf(placeError)} className="mt-2" />}
         </div>
-        <TextField label="Place" isAddress value={path} onChange={setTyped} spellCheck={false} />
-        <TextField label="Name" value={name} onChange={setOwnName} maxLength={80} />
+        <TextField
+          label="Place"
+          isAddress
+          value={path}
+          isSuggested={typed === null}
+          onChange={setTyped}
+          spellCheck={false}
+        />
+        <TextField
+          label="Name"
+          value={name}
+          isSuggested={ownName === null}
+          onChange={setOwnName}
+          maxLength={80}
+        />
         {error && <FaultNote fault={faultOf(error)} />}
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Leave it</Button>
