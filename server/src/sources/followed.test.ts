@@ -69,9 +69,7 @@ test('each reach is compared with every state that objects show of it', async ()
   // What is stored is what was taken, letter for letter.
   const first = followed[0]!;
   if (!first.ok) throw new Error(first.fault.message);
-  expect(JSON.stringify(unpackSnapshot(first.value.now.packed))).toBe(
-    JSON.stringify(now.value.snapshot),
-  );
+  expect(unpackSnapshot(first.value.now.packed)).toEqual(now.value.snapshot);
 });
 
 test('a state that was taken last is compared with from memory, and gives the same change', async () => {
