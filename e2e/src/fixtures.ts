@@ -174,15 +174,16 @@ export function placed(page: Page, name: string) {
   return text(page).getByRole('table', { name });
 }
 
-/** Keeps what the page asks for at an address waiting: `asked` tells that it was asked for, `letGo` lets it on. */
+/** Keeps answers of an address from the page: `asked` tells that something was asked there, `letGo` lets them on. */
 export async function holdBack(page: Page, address: RegExp) {
   let letGo = () => {};
   const held = new Promise<void>((resolve) => {
     letGo = resolve;
   });
   await page.route(address, async (route) => {
+    const response = await route.fetch();
     await held;
-    await route.continue();
+    await route.fulfill({ response });
   });
   return { asked: page.waitForRequest(address), letGo };
 }

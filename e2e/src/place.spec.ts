@@ -160,6 +160,19 @@ test('a press on the button counts while the source is read anew, and while its 
   await expect(placed(report, 'Counts: Species')).toBeVisible();
 });
 
+test('a preview that was on its way when the source changed is not left standing', async ({
+  product,
+  report,
+}) => {
+  const place = await openPlace(report);
+  const { asked, letGo } = await holdBack(report, /\/take$/);
+  await place.getByLabel('Cells', { exact: true }).fill('A4:D9');
+  await asked;
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 977)]);
+  letGo();
+  await expect(place.getByTestId('preview')).toContainText('977');
+});
+
 test('a suggested name does not come between somebody and what they type', async ({ report }) => {
   const place = await openPlace(report);
   const name = place.getByLabel('Name', { exact: true });

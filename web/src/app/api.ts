@@ -123,11 +123,12 @@ export const readingApi = createApi({
       }),
       providesTags: ['Cells'],
     }),
-    /** What a reach takes now. Another `hash` of the source asks anew; what was taken before stays until the answer is there. */
-    take: build.query<TakePreview, { sourceId: string; hash: string; reach: Reach }>({
-      serializeQueryArgs: ({ endpointName, queryArgs: { sourceId, reach } }) =>
-        `${endpointName} ${JSON.stringify({ sourceId, reach })}`,
-      forceRefetch: ({ currentArg, previousArg }) => currentArg?.hash !== previousArg?.hash,
+    /** What a reach takes now, with that reach; `hash` only tells states of the source apart. */
+    take: build.query<
+      TakePreview & { reach: Reach },
+      { sourceId: string; hash: string; reach: Reach }
+    >({
+      transformResponse: (taken: TakePreview, _, { reach }) => ({ ...taken, reach }),
       query: ({ sourceId, reach }) => ({
         url: `/sources/${sourceId}/take`,
         method: 'POST',

@@ -106,11 +106,12 @@ export function Outcome(props: Props) {
     cells > MAX_REACH_CELLS
       ? fault('reach-too-large', { cells: cells.toLocaleString('en') })
       : null;
-  const { currentData, error: takeError } = useTakeQuery(
+  const { data, error: takeError } = useTakeQuery(
     { sourceId, hash: contents.hash, reach: settled! },
     { skip: settled === null || tooLarge !== null },
   );
-  const taken = takeError ? undefined : currentData;
+  // What the reach took before stays while it is read anew from a source that changed.
+  const taken = !takeError && data && JSON.stringify(data.reach) === settledKey ? data : undefined;
   const isSettled = key === settledKey;
   const isCurrent = isSettled && taken !== undefined;
   const isRefused = isSettled && takeError !== undefined;
