@@ -1,6 +1,15 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { type FlowBlock, type PageBreak, paginate, sheetSize, USUAL_PAPER } from './pages.ts';
+import {
+  brokenHeight,
+  type FlowBlock,
+  type PageBreak,
+  type Pages,
+  paginate,
+  roomAt,
+  sheetSize,
+  USUAL_PAPER,
+} from './pages.ts';
 
 /** Blocks one below the other, `gap` apart. */
 function flow(
@@ -41,7 +50,11 @@ describe('breaking a flow into pages', () => {
   it('breaks before the first block that does not fit', () => {
     const pages = paginate(flow([40, 40, 40]), 100);
     expect(where(pages)).toEqual([[2, null]]);
-    expect(pages).toEqual({ breaks: [{ block: 2, cut: null, rest: 10 }], count: 2 });
+    expect(pages).toEqual({
+      breaks: [{ block: 2, cut: null, rest: 10, pages: 1 }],
+      count: 2,
+      used: 40,
+    });
   });
 
   it('drops the room above a block at the head of a page', () => {
@@ -50,7 +63,7 @@ describe('breaking a flow into pages', () => {
 
   it('cuts a block at its last cut on the page', () => {
     const pages = paginate(flow([40, { height: 100, cuts: [20, 40, 60, 80] }]), 100);
-    expect(pages.breaks).toEqual([{ block: 1, cut: 1, rest: 10 }]);
+    expect(pages.breaks).toEqual([{ block: 1, cut: 1, rest: 10, pages: 1 }]);
   });
 
   it('gives every later page the room of the repeated header', () => {
@@ -77,27 +90,33 @@ describe('breaking a flow into pages', () => {
   it('lets a block that is too high and cannot be cut run over, and begins a page behind it', () => {
     const pages = paginate(flow([20, 250, 20], 0), 100);
     expect(pages.breaks).toEqual([
-      { block: 1, cut: null, rest: 80 },
-      { block: 2, cut: null, rest: 50 },
+      { block: 1, cut: null, rest: 80, pages: 1 },
+      { block: 2, cut: null, rest: 50, pages: 3 },
     ]);
     expect(pages.count).toBe(5);
+    // Behind the three pages that it runs over, the next text stands at the head of the fifth sheet.
+    expect(piecesOf(flow([20, 250, 20], 0), pages, 30).at(-1)).toMatchObject({ from: 4 * 130 });
+    expect(brokenHeight(pages, 100, 30)).toBe(4 * 130 + 20);
   });
 
-  it('ends for any flow, and no page holds more than fits unless it cannot be helped', () => {
-    const block = fc.record({
-      height: fc.integer({ min: 1, max: 260 }),
-      cuts: fc.array(fc.integer({ min: 1, max: 250 }), { maxLength: 12 }),
-      repeat: fc.integer({ min: 0, max: 30 }),
-      keeps: fc.boolean(),
-    });
+  const block = fc.record({
+    height: fc.integer({ min: 1, max: 260 }),
+    cuts: fc.array(fc.integer({ min: 1, max: 250 }), { maxLength: 12 }),
+    repeat: fc.integer({ min: 0, max: 30 }),
+    keeps: fc.boolean(),
+  });
+  const flows = fc.array(block, { maxLength: 20 }).map((specs) =>
+    flow(
+      specs.map((each) => ({
+        ...each,
+        cuts: [...new Set(each.cuts)].filter((at) => at < each.height).sort((a, b) => a - b),
+      })),
+    ),
+  );
+
+  it('ends for any flow, in the order of the text', () => {
     fc.assert(
-      fc.property(fc.array(block, { maxLength: 20 }), (specs) => {
-        const blocks = flow(
-          specs.map((each) => ({
-            ...each,
-            cuts: [...new Set(each.cuts)].filter((at) => at < each.height).sort((a, b) => a - b),
-          })),
-        );
+      fc.property(flows, (blocks) => {
         const { breaks, count } = paginate(blocks, 100);
         expect(breaks.length).toBeLessThan(count + 1);
         const order = breaks.map(
@@ -112,4 +131,89 @@ describe('breaking a flow into pages', () => {
       { seed: 11, numRuns: 500 },
     );
   });
+
+  it('puts every piece of any flow within the text of one sheet, the same on the screen and in print', () => {
+    fc.assert(
+      fc.property(flows, (blocks) => {
+        const pages = paginate(blocks, 100);
+        // On a screen sheets lie apart; in print only the margins are between two texts.
+        const [onScreen, inPrint] = [70, 50].map((between) => {
+          const pieces = piecesOf(blocks, pages, between);
+          const pitch = 100 + between;
+          for (const { from, to, isWhole, repeat } of pieces) {
+            const sheet = Math.floor(from / pitch + 1e-9);
+            const isInText = to <= sheet * pitch + 100 + 0.5;
+            // What is higher than a page, or has no cut where one is needed, begins its page and runs over.
+            if (!isInText) expect([isWhole, from - repeat]).toEqual([true, sheet * pitch]);
+          }
+          expect(pieces.at(-1)?.to ?? 0).toBeCloseTo(brokenHeight(pages, 100, between));
+          return pieces.map(({ from }) => Math.floor(from / pitch + 1e-9));
+        });
+        expect(onScreen).toEqual(inPrint);
+      }),
+      { seed: 12, numRuns: 1000 },
+    );
+  });
+
+  it('settles in one pass: blocks that are measured with their breaks left out break as before', () => {
+    fc.assert(
+      fc.property(flows, (blocks) => {
+        const pages = paginate(blocks, 100);
+        // What stands below a break is lower by the rooms of all breaks before it, and by what is repeated there.
+        const lower = (index: number, cut: number) =>
+          pages.breaks
+            .filter(
+              ({ block: at, cut: of }) => at < index || (at === index && (of === null || of < cut)),
+            )
+            .reduce((sum, each) => {
+              const above =
+                each.cut === null
+                  ? blocks[each.block]!.top - (blocks[each.block - 1]?.bottom ?? 0)
+                  : -blocks[each.block]!.cuts[each.cut]!.repeat;
+              return sum + roomAt(each, 70) - above;
+            }, 0);
+        const pieces = piecesOf(blocks, pages, 70);
+        const unbroken = blocks.map((each, index) => {
+          const own = pieces.filter((piece) => piece.block === index);
+          return {
+            ...each,
+            top: own[0]!.from - lower(index, 0),
+            bottom: own.at(-1)!.to - lower(index, Number.POSITIVE_INFINITY),
+          };
+        });
+        expect(paginate(unbroken, 100)).toEqual(pages);
+      }),
+      { seed: 13, numRuns: 500 },
+    );
+  });
 });
+
+/** Where each piece of each block comes to stand when its breaks are carried out. `isWhole`: nothing in it can be cut. */
+function piecesOf(blocks: readonly FlowBlock[], pages: Pages, between: number) {
+  const pieces: { block: number; from: number; to: number; isWhole: boolean; repeat: number }[] =
+    [];
+  let y = 0;
+  blocks.forEach((each, index) => {
+    const own = pages.breaks.filter((at) => at.block === index);
+    const before = own.find(({ cut }) => cut === null);
+    y += before
+      ? roomAt(before, between)
+      : index === 0
+        ? each.top
+        : each.top - blocks[index - 1]!.bottom;
+    let at = each.top;
+    let repeat = 0;
+    for (const cutHere of [...own.filter(({ cut }) => cut !== null), null]) {
+      const cut = cutHere ? each.cuts[cutHere.cut!]! : null;
+      const end = cut?.at ?? each.bottom;
+      const isWhole = !each.cuts.some((inside) => inside.at > at && inside.at < end);
+      const top = y;
+      y += end - at;
+      pieces.push({ block: index, from: top, to: y, isWhole, repeat });
+      repeat = cut?.repeat ?? 0;
+      if (cutHere) y += roomAt(cutHere, between) + repeat;
+      at = end;
+    }
+  });
+  return pieces;
+}

@@ -65,14 +65,31 @@ export interface PageBreak {
   block: number;
   /** Index of the cut; null for before the block. */
   cut: number | null;
-  /** Pixels of the page that stay empty. */
+  /** Pixels that stay empty of the page, or of the last of the pages that a block runs over. */
   rest: number;
+  /** Pages that end here: more than one behind a block that is higher than a page and cannot be cut. */
+  pages: number;
 }
 
 export interface Pages {
   breaks: PageBreak[];
   /** How many pages there are. */
   count: number;
+  /** Pixels of the flow behind the last break; what is repeated there counts as well. */
+  used: number;
+}
+
+/**
+ * Pixels of room that a break needs between what stands before and behind it, where two texts on following pages lie
+ * `between` pixels apart: the margins, and on a screen the gap between two sheets.
+ */
+export function roomAt({ rest, pages }: PageBreak, between: number): number {
+  return rest + pages * between;
+}
+
+/** Pixels from the top of the first page's text to the end of the last, with pages `between` apart. */
+export function brokenHeight({ breaks, used }: Pages, height: number, between: number): number {
+  return breaks.reduce((sum, { pages }) => sum + pages * (height + between), used);
 }
 
 /** Rounding of pixels must not push a block that fits. */
@@ -92,7 +109,7 @@ export function paginate(blocks: readonly FlowBlock[], height: number): Pages {
   const fits = (y: number) => y - start <= height + SLACK;
   const breakAt = (block: number, cut: number | null, used: number, next: number) => {
     const pages = pagesFor(used, height);
-    breaks.push({ block, cut, rest: Math.max(0, pages * height - used) });
+    breaks.push({ block, cut, rest: Math.max(0, pages * height - used), pages });
     count += pages;
     start = next;
     first = block;
@@ -122,6 +139,12 @@ export function paginate(blocks: readonly FlowBlock[], height: number): Pages {
     }
     if (index === first) {
       // Nothing can be cut and nothing stands before it: it runs over the foot, and what follows begins a page.
+      if (beyond >= 0) {
+        const { at, repeat } = block.cuts[beyond]!;
+        breakAt(index, beyond, at - start, at - repeat);
+        cut = beyond + 1;
+        continue;
+      }
       index++;
       cut = 0;
       if (index < blocks.length) breakBefore(index);
@@ -135,8 +158,8 @@ export function paginate(blocks: readonly FlowBlock[], height: number): Pages {
     index = from;
     cut = 0;
   }
-  const end = blocks.at(-1)?.bottom ?? 0;
-  return { breaks, count: count - 1 + pagesFor(end - start, height) };
+  const used = (blocks.at(-1)?.bottom ?? 0) - start;
+  return { breaks, count: count - 1 + pagesFor(used, height), used };
 }
 
 function pagesFor(used: number, height: number): number {

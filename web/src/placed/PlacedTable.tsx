@@ -60,8 +60,8 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
         const [only] = parts;
         return (
           <Fragment key={strip}>
+            {strip > 0 && <div style={{ height: FOLD_GAP.y }} />}
             {before && <PageGap height={before.gap} continued={continued} />}
-            {strip > 0 && !before && <div style={{ height: FOLD_GAP.y }} />}
             {parts.length === 1 && only ? (
               slices(only, inside, maxRows).map(({ part, gap }, index) => (
                 <Fragment key={part.from}>

@@ -1,4 +1,12 @@
-import { type Cut, type FlowBlock, type PageBreak, paginate, type SheetSize } from '@tether/core';
+import {
+  brokenHeight,
+  type Cut,
+  type FlowBlock,
+  type PageBreak,
+  paginate,
+  roomAt,
+  type SheetSize,
+} from '@tether/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
@@ -40,6 +48,8 @@ export class PageFlow {
   #gap = SHEET_GAP;
   #frame: number | null = null;
   #signature = '';
+  /** How high the text is with its breaks carried out; another height means that something in it changed. */
+  #height = Number.NaN;
 
   constructor(sheet: SheetSize) {
     this.#sheet = sheet;
@@ -91,7 +101,10 @@ export class PageFlow {
       props: { decorations: (state) => key.getState(state) },
       view: (view) => {
         this.#view = view;
-        const observer = new ResizeObserver(() => this.schedule());
+        const observer = new ResizeObserver(() => {
+          // What the breaks themselves add is no change.
+          if (Math.abs(view.dom.offsetHeight - this.#height) > 1) this.schedule();
+        });
         observer.observe(view.dom);
         void document.fonts?.ready.then(() => this.schedule());
         this.schedule();
@@ -101,6 +114,8 @@ export class PageFlow {
           },
           destroy: () => {
             observer.disconnect();
+            // An editor that is made anew may be there before the old one goes.
+            if (this.#view !== view) return;
             if (this.#frame !== null) cancelAnimationFrame(this.#frame);
             this.#frame = null;
             this.#view = null;
@@ -119,7 +134,8 @@ export class PageFlow {
     const scrolled = scroller?.scrollTop ?? 0;
     view.dom.classList.add(MEASURING);
     const measured = measure(view, this.#tables);
-    const { breaks, count } = paginate(measured, textHeight);
+    const pages = paginate(measured, textHeight);
+    const { breaks, count } = pages;
     const places = breaks.map((each) => placeOf(measured, each));
     view.dom.classList.remove(MEASURING);
     if (scroller) scroller.scrollTop = scrolled;
@@ -127,9 +143,9 @@ export class PageFlow {
     const pageGap = this.#margins + this.#gap;
     const decorations: Decoration[] = [];
     const tables = new Map<string, TableBreak[]>();
-    breaks.forEach(({ rest }, index) => {
+    breaks.forEach((each, index) => {
       const place = places[index]!;
-      const height = rest + pageGap;
+      const height = roomAt(each, pageGap);
       if (place.kind === 'table') {
         tables.set(place.tetherId, [
           ...(tables.get(place.tetherId) ?? []),
@@ -137,15 +153,17 @@ export class PageFlow {
         ]);
         return;
       }
-      decorations.push(gapAt(place.position, height, place.kind === 'line'));
+      decorations.push(gapAt(view.state.doc, place, height));
     });
     const pageOf = new Map<string, number>();
     let page = 1;
     measured.forEach((block, index) => {
-      for (const each of breaks) if (each.block === index && each.cut === null) page++;
+      const own = breaks.filter((each) => each.block === index);
+      for (const each of own) if (each.cut === null) page += each.pages;
       for (const id of block.tetherIds) pageOf.set(id, page);
-      for (const each of breaks) if (each.block === index && each.cut !== null) page++;
+      for (const each of own) if (each.cut !== null) page += each.pages;
     });
+    this.#height = brokenHeight(pages, textHeight, pageGap);
     // The room is compared with what stands in the text: text that was replaced whole took its room along.
     const standing = key.getState(view.state)?.find() ?? [];
     if (placesOf(standing) !== placesOf(decorations)) {
@@ -166,7 +184,22 @@ function placesOf(decorations: readonly Decoration[]): string {
   return JSON.stringify(places.sort((a, b) => a[0] - b[0]));
 }
 
-function gapAt(position: number, height: number, isInLine: boolean): Decoration {
+/**
+ * The room before what begins a page. A block of the text gets it as a margin in the place of its own: an element between
+ * two blocks would change the margins that the style sheet gives to neighbours, and so what is measured the next time.
+ */
+function gapAt(
+  text: TextNode,
+  place: Exclude<Place, { kind: 'table' }>,
+  height: number,
+): Decoration {
+  const { position } = place;
+  if (place.kind === 'before' && text.resolve(position).depth === 0) {
+    const end = position + text.nodeAt(position)!.nodeSize;
+    const style = `--page-gap: ${height}px`;
+    return Decoration.node(position, end, { class: 'begins-page', style }, { height });
+  }
+  const isInLine = place.kind === 'line';
   return Decoration.widget(
     position,
     () => {
