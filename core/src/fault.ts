@@ -196,6 +196,10 @@ const FAULTS = {
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,
     'Look at the changes and take them if they are meant.',
   ],
+  'object-not-drawn': (p: { detail: string }) => [
+    `This object could not be drawn here: ${p.detail}.`,
+    'Its figures are as they were. Choose another form for it, or another way to draw it.',
+  ],
   'slip-out-of-date': () => [
     'The source changed again while you were looking.',
     'Look at the new changes and decide once more.',

@@ -192,3 +192,56 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
 });
+
+test('every way to draw a chart can be changed into every other', async ({ report }) => {
+  const errors: string[] = [];
+  report.on('pageerror', (error) => errors.push(error.message));
+  await cleat(report, 'Planting counts by plot').click();
+  await form(report).selectOption('chart');
+  const drawnAs = panel(report).getByLabel('Drawn as');
+  const kinds = await drawnAs
+    .locator('option')
+    .evaluateAll((all) => all.map((each) => (each as HTMLOptionElement).value));
+  expect(kinds.length).toBeGreaterThan(6);
+  // A walk over all ordered pairs.
+  for (const [at, first] of kinds.entries()) {
+    for (const second of kinds.slice(at + 1)) {
+      for (const kind of [first, second]) {
+        await drawnAs.selectOption(kind);
+        await expect(drawnAs).toHaveValue(kind);
+        await expect(chart(report, 'Planting counts by plot')).toBeVisible();
+      }
+    }
+    await drawnAs.selectOption(first);
+  }
+  await expect(text(report).getByRole('alert')).toHaveCount(0);
+  await expect(placed(report, 'Boardwalk piles as driven')).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test('an object that cannot be drawn says so in its own box, and everything else stands', async ({
+  product,
+  desk,
+}) => {
+  // A state of figures that no reader makes: its merged cells are missing.
+  let spoilt = '';
+  await desk.route('**/api/snapshots/*', async (route) => {
+    const response = await route.fetch();
+    const snapshot = await response.json();
+    if (snapshot.sheet === 'Counts') {
+      spoilt = route.request().url();
+      snapshot.merges = null;
+    }
+    await route.fulfill({ json: snapshot });
+  });
+  await desk.getByRole('link', { name: 'Autumn monitoring report' }).first().click();
+  const fault = text(desk).getByRole('alert');
+  await expect(fault).toContainText('This object could not be drawn here');
+  expect(spoilt).not.toBe('');
+  await expect(placed(desk, 'Boardwalk piles as driven').first()).toBeVisible();
+  await desk.getByRole('link', { name: 'Ledger' }).click();
+  await desk.unroute('**/api/snapshots/*');
+  await desk.goto(product.address);
+  await desk.getByRole('link', { name: 'Autumn monitoring report' }).first().click();
+  await expect(placed(desk, 'Planting counts by plot')).toBeVisible();
+});

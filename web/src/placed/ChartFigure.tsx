@@ -40,8 +40,23 @@ export function ChartFigure({ data, label }: { data: ChartData; label: string })
   );
   if (isPrinted) return <VectorChart configuration={configuration} label={label} />;
   return (
-    <Chart type={type} data={configuration.data} options={options} role="img" aria-label={label} />
+    <Chart
+      // A chart that is drawn already can be given other values, but not other axes: those need a new one.
+      key={axesOf(configuration)}
+      type={type}
+      data={configuration.data}
+      options={options}
+      role="img"
+      aria-label={label}
+    />
   );
+}
+
+/** Which axes a chart has, of which types, and what lies on them. */
+function axesOf({ type, data, options }: ChartConfiguration): string {
+  const scales = Object.entries(options?.scales ?? {}).map(([name, scale]) => [name, scale?.type]);
+  const datasets = data.datasets.map((each) => [each.type, 'yAxisID' in each && each.yAxisID]);
+  return JSON.stringify([type, options?.indexAxis, scales, datasets]);
 }
 
 type Kind = ChartConfiguration['type'];

@@ -11,6 +11,7 @@ import {
   type TableLook,
 } from '@tether/core';
 import { useEffect, useMemo } from 'react';
+import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
 import { useForecasts } from './forecasts.ts';
 import { PlacedChart } from './PlacedChart.tsx';
@@ -38,6 +39,15 @@ const CHART_HEIGHT = 300;
 
 /** What a placed object between paragraphs shows, whatever its form and whatever kind of document it stands in. */
 export function PlacedFace(props: Props) {
+  const { snapshot, form, dressing, room } = props;
+  return (
+    <DrawnOrFault resetKeys={[snapshot, form, dressing, room]}>
+      <Face {...props} />
+    </DrawnOrFault>
+  );
+}
+
+function Face(props: Props) {
   const { snapshot, form, dressing, room, label } = props;
   if (form === 'chart') {
     const { width, height } = dressing;

@@ -21,6 +21,7 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
   const { configuration, label } = props;
   const box = useRef<HTMLDivElement>(null);
   const [isDrawn, setDrawn] = useState(false);
+  const [failed, setFailed] = useState<{ error: unknown } | null>(null);
   useEffect(() => {
     const host = box.current;
     if (!host) return;
@@ -28,7 +29,7 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
     let isWanted = true;
     // Text is measured while it is drawn, so that its faces must be there.
     const faces = [400, 600].map((weight) => document.fonts.load(`${weight} 12px ${FAMILY}`));
-    void Promise.allSettled(faces).then(() => {
+    const draw = () => {
       if (!isWanted) return;
       // For all charts from here on: by now these faces are there.
       ChartJs.defaults.font.family = FAMILY;
@@ -53,12 +54,17 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
       svg.setAttribute('viewBox', `0 0 ${width} ${height}`);
       host.replaceChildren(svg);
       setDrawn(true);
-    });
+    };
+    void Promise.allSettled(faces)
+      .then(draw)
+      .catch((error: unknown) => isWanted && setFailed({ error }));
     return () => {
       isWanted = false;
       chart?.destroy();
     };
   }, [configuration]);
+  // What goes wrong in an effect that waits is told where the object is drawn, as everything else is.
+  if (failed) throw failed.error;
   return (
     <div
       ref={box}

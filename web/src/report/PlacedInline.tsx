@@ -4,6 +4,7 @@ import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { Link } from 'react-router';
 import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
+import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { valueText } from '../placed/valueText.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
@@ -37,14 +38,16 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
       {tether ? (
         <>
           <span data-drag-handle data-object={tether.name}>
-            {isTag ? (
-              <TagFace tether={tether} />
-            ) : (
-              <ValueFace
-                tether={tether}
-                dressing={attributes.success ? attributes.data.dressing : {}}
-              />
-            )}
+            <DrawnOrFault isInline resetKeys={[tether.base, node.attrs]}>
+              {isTag ? (
+                <TagFace tether={tether} />
+              ) : (
+                <ValueFace
+                  tether={tether}
+                  dressing={attributes.success ? attributes.data.dressing : {}}
+                />
+              )}
+            </DrawnOrFault>
           </span>
           <button
             type="button"

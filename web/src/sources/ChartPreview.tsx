@@ -1,6 +1,7 @@
 import type { SourceChart } from '@tether/core';
 import { lazy, Suspense } from 'react';
 import { faultOf, useChartQuery } from '../app/api.ts';
+import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 
 // The drawing library is large, and most sources are looked at without it.
@@ -19,9 +20,11 @@ export function ChartDrawing({ sourceId, hash, chart }: Props) {
   const { data } = useChartQuery({ sourceId, hash, chart: chart.id });
   if (!data) return null;
   return (
-    <Suspense fallback={null}>
-      <ChartFigure data={data} label={`Chart ${chart.name}`} />
-    </Suspense>
+    <DrawnOrFault resetKeys={[data]}>
+      <Suspense fallback={null}>
+        <ChartFigure data={data} label={`Chart ${chart.name}`} />
+      </Suspense>
+    </DrawnOrFault>
   );
 }
 
