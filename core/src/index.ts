@@ -1,6 +1,7 @@
 export * from './address.ts';
 export * from './chart.ts';
 export * from './conditional.ts';
+export * from './copied.ts';
 export * from './cord.ts';
 export * from './date.ts';
 export * from './delimited.ts';

@@ -1,5 +1,5 @@
 import { areaSchema } from '@tether/contract';
-import { gridOf, MAX_PASTED_CELLS, readPastedText, type Snapshot } from '@tether/core';
+import { MAX_PASTED_CELLS, readPastedText, type Snapshot, shownTexts, tabbed } from '@tether/core';
 import { z } from 'zod';
 
 const carriedSchema = z.object({
@@ -19,32 +19,17 @@ export function writeCarried(
   cells: CarriedCells,
   snapshot: Snapshot | undefined,
 ): { html: string; text: string } {
-  const rows = snapshot ? textsOf(snapshot) : [];
+  const rows = snapshot ? shownTexts(snapshot) : [];
   const table = document.createElement('table');
   table.setAttribute(MARK, JSON.stringify(cells));
   for (const texts of rows) {
     const row = table.insertRow();
     for (const text of texts) row.insertCell().textContent = text;
   }
-  const quoted = (text: string) =>
-    /["\t\n\r]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
   return {
     html: table.outerHTML,
-    text: rows.map((texts) => texts.map(quoted).join('\t')).join('\n'),
+    text: tabbed(rows),
   };
-}
-
-/** The shown texts of a snapshot, row by row, without hidden rows and columns. */
-export function textsOf(snapshot: Snapshot): string[][] {
-  const { area } = snapshot;
-  const hidden = (bands: Snapshot['rows']) =>
-    new Set(bands.filter((band) => band.hidden).map(({ index }) => index));
-  const [rows, columns] = [hidden(snapshot.rows), hidden(snapshot.columns)];
-  return gridOf(snapshot)
-    .filter((_, at) => !rows.has(area.top + at))
-    .map((row) =>
-      Array.from(row, (cell) => cell?.text ?? '').filter((_, at) => !columns.has(area.left + at)),
-    );
 }
 
 /** What comes in from the clipboard or a drag. */

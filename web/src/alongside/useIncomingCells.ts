@@ -6,6 +6,7 @@ import {
   hasHeaderRow,
   type Reach,
   type Snapshot,
+  shownTexts,
   suggestName,
 } from '@tether/core';
 import type { Editor } from '@tiptap/react';
@@ -15,7 +16,7 @@ import { useAppDispatch } from '../app/store.ts';
 import { findPastedTable, fixObject, insertFixed } from '../report/fixedTable.ts';
 import { insertObject } from '../report/objectCommands.ts';
 import { objectsIn } from '../report/objectsIn.ts';
-import { type CarriedCells, type Incoming, textsOf } from './carried.ts';
+import type { CarriedCells, Incoming } from './carried.ts';
 
 /** What can still be said about cells that came in. */
 export type Offer =
@@ -127,7 +128,7 @@ export function useIncomingCells(saved: DocumentDetail) {
   /** Lets the figures stand as they are, without a tether. */
   const fix = useCallback((editor: Editor, tetherId: string, snapshot: Snapshot) => {
     const object = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
-    if (object) fixObject(editor, object, textsOf(snapshot));
+    if (object) fixObject(editor, object, shownTexts(snapshot));
     setOffer(null);
   }, []);
 

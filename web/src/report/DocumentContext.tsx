@@ -1,5 +1,5 @@
 import { type DocumentSettings, documentSettingsSchema } from '@tether/contract';
-import { type SheetSize, sheetSize } from '@tether/core';
+import { type SheetSize, sheetSize, type TableFace } from '@tether/core';
 import { createContext, useContext } from 'react';
 import type { PageFlow } from './PageFlow.ts';
 
@@ -10,6 +10,8 @@ export interface DocumentAround {
   sheet: SheetSize;
   /** Breaks the text into pages; null where it is not, as in a thumbnail. */
   flow: PageFlow | null;
+  /** How each table came out, by tether: for what is copied out of the text. */
+  faces: Map<string, TableFace> | null;
 }
 
 const usual = documentSettingsSchema.parse({});
@@ -19,6 +21,7 @@ export const DocumentContext = createContext<DocumentAround>({
   settings: usual,
   sheet: sheetSize(usual.paper),
   flow: null,
+  faces: null,
 });
 
 /** The document around. */

@@ -107,7 +107,7 @@ interface FaceProps extends Pick<PlacedAttributes, 'form' | 'dressing'> {
 
 function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FaceProps) {
   const { data: snapshot } = useSnapshotQuery(tether.base);
-  const { settings, sheet, flow } = useDocumentAround();
+  const { settings, sheet, flow, faces } = useDocumentAround();
   const breaks = useTableBreaks(flow, tetherId);
   const flash = useAppSelector(({ workbench }) =>
     workbench.flash?.tetherId === tetherId ? workbench.flash : null,
@@ -129,8 +129,10 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
       setFace(face);
       const cuts = face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT);
       flow?.setTable(tetherId, cuts);
+      if (face) faces?.set(tetherId, face);
+      else faces?.delete(tetherId);
     },
-    [flow, tetherId],
+    [flow, faces, tetherId],
   );
   const room = useMemo(
     () => ({ width: sheet.textWidth, height: sheet.textHeight }),

@@ -6,9 +6,9 @@ import {
   isPlacedNode,
   settingsOf,
 } from '@tether/contract';
-import { PIXELS_PER_MM, sheetSize } from '@tether/core';
+import { PIXELS_PER_MM, sheetSize, type TableFace } from '@tether/core';
 import { Extension } from '@tiptap/core';
-import { type EditorState, NodeSelection } from '@tiptap/pm/state';
+import { type EditorState, NodeSelection, Plugin } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -18,6 +18,7 @@ import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { objectSelected, textRead } from '../workbench/workbenchSlice.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './captions.ts';
+import { copyingOut } from './copyOut.ts';
 import { DocumentContext } from './DocumentContext.tsx';
 import { FIXED_TABLE_NODES } from './fixedTable.ts';
 import { objectsIn } from './objectsIn.ts';
@@ -28,6 +29,7 @@ import { Sheets } from './Sheets.tsx';
 import { TextRail } from './TextRail.tsx';
 import { usePages } from './usePages.ts';
 import { usePaperScale } from './usePaperScale.ts';
+import { useShownObjects } from './useShownObjects.ts';
 import { ZoomControl } from './ZoomControl.tsx';
 
 interface Props {
@@ -104,6 +106,8 @@ export function ReportPages(props: PagesProps) {
   onCellsNow.current = props.onCells;
   const editorNow = useRef<Editor | null>(null);
   const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(saved.content).paper)));
+  const [faces] = useState(() => new Map<string, TableFace>());
+  const lookUp = useShownObjects(saved.id, faces, editorNow);
 
   const editor = useEditor(
     {
@@ -126,6 +130,15 @@ export function ReportPages(props: PagesProps) {
         ListNode,
         ...FIXED_TABLE_NODES,
         Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
+        Extension.create({
+          name: 'copyingOut',
+          // Before what the editor's library does when text is copied.
+          priority: 1000,
+          addProseMirrorPlugins() {
+            const view = () => editorNow.current?.view ?? null;
+            return [new Plugin({ props: copyingOut(this.editor.schema, view, lookUp) })];
+          },
+        }),
       ],
       content: saved.content,
       shouldRerenderOnTransaction: false,
@@ -175,17 +188,20 @@ export function ReportPages(props: PagesProps) {
   }, [editor, dispatch]);
 
   if (!editor) return null;
-  return <OnSheets saved={saved} editor={editor} flow={flow} gap={gap} scale={scale} />;
+  return (
+    <OnSheets saved={saved} editor={editor} flow={flow} faces={faces} gap={gap} scale={scale} />
+  );
 }
 
 function OnSheets(props: {
   saved: DocumentDetail;
   editor: Editor;
   flow: PageFlow;
+  faces: Map<string, TableFace>;
   gap: number;
   scale: number;
 }) {
-  const { saved, editor, flow, gap, scale } = props;
+  const { saved, editor, flow, faces, gap, scale } = props;
   const said = useEditorState({
     editor,
     selector: (now) => JSON.stringify(readSettings(now.editor)),
@@ -198,8 +214,8 @@ function OnSheets(props: {
     flow.setSheet(sheet, (margins.top + margins.bottom) * PIXELS_PER_MM, gap);
   }, [flow, sheet, margins, gap]);
   const around = useMemo(
-    () => ({ id: saved.id, settings, sheet, flow }),
-    [saved.id, settings, sheet, flow],
+    () => ({ id: saved.id, settings, sheet, flow, faces }),
+    [saved.id, settings, sheet, flow, faces],
   );
   const side = (millimetres: number) => millimetres * PIXELS_PER_MM;
   return (

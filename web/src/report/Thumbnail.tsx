@@ -27,7 +27,7 @@ export function Thumbnail(props: { documentId: string; content: DocumentContent 
   const { documentId, content } = props;
   const around = useMemo(() => {
     const settings = settingsOf(content);
-    return { id: documentId, settings, sheet: sheetSize(settings.paper), flow: null };
+    return { id: documentId, settings, sheet: sheetSize(settings.paper), flow: null, faces: null };
   }, [documentId, content]);
   const captions = useMemo(() => captionsOf(content), [content]);
   const { width } = around.sheet;

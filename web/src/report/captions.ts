@@ -11,6 +11,7 @@ import { type EditorState, Plugin, PluginKey, TextSelection } from '@tiptap/pm/s
 import { Decoration, DecorationSet } from '@tiptap/pm/view';
 import { ReactNodeViewRenderer } from '@tiptap/react';
 import { type CaptionInText, captionsIn, mend } from './captionModel.ts';
+import { FOR_OTHERS } from './copyOut.ts';
 import { ListOfObjects } from './ListOfObjects.tsx';
 
 interface Numbering {
@@ -57,6 +58,12 @@ export const CaptionedNode = Node.create({
   parseHTML: () => [
     {
       tag: 'figure[data-captioned]',
+      // Where it was copied, its caption may stand above the object.
+      contentElement: (figure) => {
+        const object = figure.querySelector(':scope > [data-tether]');
+        if (object) figure.prepend(object);
+        return figure as HTMLElement;
+      },
       getAttrs: (element) => ({
         kind: element.getAttribute('data-captioned'),
         of: element.getAttribute('data-of'),
@@ -87,7 +94,7 @@ export const CaptionedNode = Node.create({
 export const CaptionNode = Node.create({
   name: CAPTION_NODE,
   content: 'inline*',
-  parseHTML: () => [{ tag: 'figcaption' }],
+  parseHTML: () => [{ tag: 'figcaption' }, { tag: `[${FOR_OTHERS}]`, ignore: true }],
   renderHTML: () => ['figcaption', { class: 'caption' }, 0],
   addKeyboardShortcuts() {
     return {

@@ -1,0 +1,131 @@
+import type { Page } from '@playwright/test';
+import { cleat, expect, header, Product, placed, test, text } from './fixtures.ts';
+
+const COUNTS = 'Planting counts by plot';
+const panel = (page: Page) => page.getByRole('complementary');
+
+/** What lies on the clipboard, as other programs get it. */
+async function clipboard(page: Page): Promise<{ html: string; text: string }> {
+  return page.evaluate(async () => {
+    const [item] = await navigator.clipboard.read();
+    const part = async (type: string) =>
+      item?.types.includes(type) ? (await item.getType(type)).text() : '';
+    return { html: await part('text/html'), text: await part('text/plain') };
+  });
+}
+
+/** The tables in a piece of HTML, as rows of texts. */
+function tablesIn(page: Page, html: string): Promise<string[][][]> {
+  return page.evaluate((source) => {
+    const parsed = new DOMParser().parseFromString(source, 'text/html');
+    return [...parsed.querySelectorAll('table')].map((table) =>
+      [...table.rows].map((row) => [...row.cells].map((cell) => cell.textContent ?? '')),
+    );
+  }, html);
+}
+
+async function mayReadClipboard(page: Page) {
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+}
+
+test('a copied table arrives elsewhere as a native table and as text with tabs, and here as an object', async ({
+  report,
+}) => {
+  await mayReadClipboard(report);
+  await cleat(report, COUNTS).click();
+  await report.keyboard.press('Control+c');
+  const copied = await clipboard(report);
+  const [table] = await tablesIn(report, copied.html);
+  expect(table![0]).toEqual([
+    'Plot',
+    'Species',
+    'Planted',
+    'Surviving',
+    'Survival',
+    'Cover',
+    'Counted on',
+  ]);
+  expect(table![4]!.slice(0, 4)).toEqual(['SC-04', 'Sea purslane', '180', '97']);
+  expect(table).toHaveLength(14);
+  const lines = copied.text.split('\n');
+  expect(lines).toHaveLength(14);
+  expect(lines[4]).toContain('SC-04\tSea purslane\t180\t97\t');
+
+  // Pasted here it is an object again, tied to its source, and not the table of its figures.
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('Control+End');
+  await report.keyboard.press('Enter');
+  await report.keyboard.press('Control+v');
+  await expect(placed(report, COUNTS)).toHaveCount(2);
+  await expect(header(report)).toContainText('3 in step');
+  await expect(text(report).locator('.fixed-table')).toHaveCount(0);
+});
+
+test('a whole report leaves with its values, captions, references and charts', async ({
+  browser,
+}) => {
+  const product = await Product.start('whole');
+  try {
+    const page = await product.window(browser, 'Ines Fallow');
+    await mayReadClipboard(page);
+    await page.getByRole('link', { name: 'Autumn monitoring report' }).first().click();
+    await expect(placed(page, COUNTS)).toBeVisible();
+    await expect(text(page).locator('canvas').first()).toBeVisible();
+    await text(page).locator('h1').click();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('Control+c');
+    const copied = await clipboard(page);
+    // The demo's sentence: figures in their places, a reference by its number.
+    expect(copied.text).toMatch(/2,160 [^.]*1,815/);
+    const plain = await page.evaluate(
+      (html) => new DOMParser().parseFromString(html, 'text/html').body.innerText,
+      copied.html,
+    );
+    expect(plain).toMatch(/2,160 [^.]*1,815/);
+    expect(copied.html).not.toContain('an object that is gone');
+    for (const form of [copied.text, plain]) {
+      expect(form).toMatch(/Table 1\. /);
+      expect(form).toMatch(/Figure 1\. /);
+    }
+    expect((await tablesIn(page, copied.html)).length).toBeGreaterThanOrEqual(3);
+    const pictures = await page.evaluate(async (html) => {
+      const parsed = new DOMParser().parseFromString(html, 'text/html');
+      return Promise.all(
+        [...parsed.querySelectorAll('img')].map(async (each) => {
+          const image = new Image();
+          image.src = each.src;
+          await image.decode();
+          return [each.alt !== '', image.naturalWidth > 100];
+        }),
+      );
+    }, copied.html);
+    expect(pictures.length).toBeGreaterThan(0);
+    expect(pictures.flat()).not.toContain(false);
+
+    // Pasted over itself, captions and objects are what they were, not twice.
+    const names = () =>
+      page
+        .locator('figcaption')
+        .evaluateAll((all) => all.map((each) => `${each.dataset.name}. ${each.textContent}`));
+    const before = await names();
+    await page.keyboard.press('Control+v');
+    await expect.poll(names).toEqual(before);
+    await page.context().close();
+  } finally {
+    await product.stop();
+  }
+});
+
+test('what is dragged out carries its figures too', async ({ report }) => {
+  await cleat(report, COUNTS).click();
+  const carried = await placed(report, COUNTS).evaluate((table) => {
+    const data = new DataTransfer();
+    const from = table.closest('[data-drag-handle]') ?? table;
+    from.dispatchEvent(new MouseEvent('mousedown', { bubbles: true }));
+    from.dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: data }));
+    return { html: data.getData('text/html'), text: data.getData('text/plain') };
+  });
+  expect((await tablesIn(report, carried.html))[0]).toHaveLength(14);
+  expect(carried.text).toContain('SC-04\tSea purslane\t180\t97');
+  await expect(panel(report)).toBeVisible();
+});
