@@ -13,6 +13,31 @@ import {
 import { z } from 'zod';
 import { modeSchema } from './modes.ts';
 
+/** Every kind of node that a text can have; a text with another one is refused, since no editor could show it whole. */
+export const NODE_KINDS = [
+  'paragraph',
+  'heading',
+  'bulletList',
+  'orderedList',
+  'listItem',
+  'blockquote',
+  'horizontalRule',
+  'hardBreak',
+  'text',
+  'table',
+  'tableRow',
+  'tableHeader',
+  'tableCell',
+  'placedObject',
+  'placedInline',
+  'captioned',
+  'caption',
+  'reference',
+  'listOfObjects',
+] as const;
+/** Every kind of mark that a piece of text can have. */
+export const MARK_KINDS = ['bold', 'italic', 'underline'] as const;
+
 /** A mark or node attribute is plain JSON. */
 const attributesSchema = z.record(z.string(), z.json());
 
@@ -27,11 +52,11 @@ export interface DocumentNode {
 
 const nodeSchema: z.ZodType<DocumentNode> = z.lazy(() =>
   z.object({
-    type: z.string().max(60),
+    type: z.enum(NODE_KINDS),
     attrs: attributesSchema.optional(),
     content: z.array(nodeSchema).max(20_000).optional(),
     marks: z
-      .array(z.object({ type: z.string().max(60), attrs: attributesSchema.optional() }))
+      .array(z.object({ type: z.enum(MARK_KINDS), attrs: attributesSchema.optional() }))
       .max(20)
       .optional(),
     text: z.string().optional(),
@@ -84,6 +109,43 @@ export const documentContentSchema = z
   })
   .refine((root) => depth(root as DocumentNode) <= 60, 'the text is nested too deeply');
 export type DocumentContent = z.infer<typeof documentContentSchema>;
+
+/**
+ * A text with every node and mark of a kind that is not known here taken out, for looking at it, and which kinds these were.
+ * What stood in such a node stays where it can: the words of a line.
+ */
+export function knownPartOf(content: DocumentContent): {
+  content: DocumentContent;
+  unknown: string[];
+} {
+  const unknown = new Set<string>();
+  const isKnown = (kinds: readonly string[], kind: string) => {
+    if (!kinds.includes(kind)) unknown.add(kind);
+    return kinds.includes(kind);
+  };
+  const known = (node: DocumentNode): DocumentNode[] => {
+    if (!isKnown(NODE_KINDS, node.type)) {
+      return [{ type: 'paragraph', content: [{ type: 'text', text: `[${node.type}]` }] }];
+    }
+    const { content: inner, marks, ...own } = node;
+    return [
+      {
+        ...own,
+        ...(inner ? { content: inner.flatMap((each) => knownIn(node, each)) } : {}),
+        ...(marks ? { marks: marks.filter(({ type }) => isKnown(MARK_KINDS, type)) } : {}),
+      },
+    ];
+  };
+  const knownIn = (parent: DocumentNode, node: DocumentNode): DocumentNode[] => {
+    const isInLine = ['paragraph', 'heading', 'caption'].includes(parent.type);
+    if (!isInLine || isKnown(NODE_KINDS, node.type)) return known(node);
+    return [{ type: 'text', text: `[${node.type}]` }];
+  };
+  return {
+    content: { ...content, content: content.content.flatMap(known) },
+    unknown: [...unknown],
+  };
+}
 
 function depth(node: DocumentNode): number {
   // Level by level, so that a hostile document cannot exhaust the stack here.
@@ -303,6 +365,29 @@ export const saveDocumentSchema = z.object({
   content: documentContentSchema,
 });
 export type SaveDocument = z.infer<typeof saveDocumentSchema>;
+
+/** Why a state of a text was kept: somebody loaded what another person had saved, and this was what they had written. */
+export const versionReasonSchema = z.enum(['put aside']);
+
+/** A person's text that is to be kept beside the document's own. */
+export const keepVersionSchema = z.object({
+  why: versionReasonSchema,
+  content: documentContentSchema,
+});
+export type KeepVersion = z.infer<typeof keepVersionSchema>;
+
+/** A kept state of a document's text. */
+export interface DocumentVersion {
+  id: string;
+  at: string;
+  by: string | null;
+  why: z.infer<typeof versionReasonSchema>;
+}
+
+/** A kept state with its text. */
+export interface DocumentVersionDetail extends DocumentVersion {
+  content: DocumentContent;
+}
 
 /** How many objects of a document have each standing. */
 export type StandingCounts = Partial<Record<string, number>>;

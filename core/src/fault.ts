@@ -154,7 +154,7 @@ const FAULTS = {
   ],
   'document-saved-elsewhere': (p: { who: string }) => [
     `${p.who} saved this document while you were writing.`,
-    'Your text is still here: keep it as a copy, or load the saved one and take yours back with undo.',
+    'Your text is still here: keep it as a copy, or load the saved one; yours is then kept among the versions.',
   ],
   'nothing-to-refresh': () => [
     'There is nothing to take: the object already stands as shown.',
@@ -195,6 +195,10 @@ const FAULTS = {
   'waits-share': (p: { changed: string; share: string }) => [
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,
     'Look at the changes and take them if they are meant.',
+  ],
+  'text-kind-unknown': (p: { kinds: string }) => [
+    `This text holds something that is not known here: “${p.kinds}”.`,
+    'It can be looked at, and stays as it is: whoever runs this server can bring it up to date.',
   ],
   'object-not-drawn': (p: { detail: string }) => [
     `This object could not be drawn here: ${p.detail}.`,

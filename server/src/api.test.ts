@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import {
   type DocumentDetail,
+  knownPartOf,
   PLACED_NODE,
   printProgressSchema,
   settingsOf,
@@ -39,6 +40,9 @@ describe('the gate', () => {
     ['get', `/api/documents/${id}`],
     ['patch', `/api/documents/${id}`],
     ['put', `/api/documents/${id}/content`],
+    ['get', `/api/documents/${id}/versions`],
+    ['post', `/api/documents/${id}/versions`],
+    ['get', `/api/documents/${id}/versions/${id}`],
     ['get', `/api/documents/${id}/tethers`],
     ['get', `/api/documents/${id}/print`],
     ['get', `/api/documents/${id}/print/${id}`],
@@ -201,6 +205,76 @@ describe('saving', () => {
     });
     await ines.patch(`/api/documents/${made.body.id}`).send({ name: 'Renamed' }).expect(200);
     expect((await ines.get(`/api/documents/${made.body.id}`)).body.name).toBe('Renamed');
+  });
+});
+
+describe('texts that no editor could show whole', () => {
+  test.each([
+    ['a node', { type: 'hologram' }],
+    [
+      'a mark',
+      { type: 'paragraph', content: [{ type: 'text', text: 'a', marks: [{ type: 'glow' }] }] },
+    ],
+  ])('%s of an unknown kind is refused, and nothing is stored', async (_, node) => {
+    const { version, content } = await current();
+    const body = { version, content: { ...content, content: [...content.content, node] } };
+    const answer = await ines.put(`/api/documents/${report.id}/content`).send(body).expect(400);
+    expect(answer.body.fault.code).toBe('request-malformed');
+    expect((await current()).content).toEqual(content);
+  });
+
+  test('are shown as far as they are known', () => {
+    const content = {
+      type: 'doc',
+      content: [
+        { type: 'hologram', content: [{ type: 'text', text: 'a' }] },
+        {
+          type: 'paragraph',
+          content: [{ type: 'sound' }, { type: 'text', text: 'b', marks: [{ type: 'glow' }] }],
+        },
+      ],
+    } as unknown as Parameters<typeof knownPartOf>[0];
+    expect(knownPartOf(content)).toEqual({
+      unknown: ['hologram', 'sound', 'glow'],
+      content: {
+        type: 'doc',
+        content: [
+          { type: 'paragraph', content: [{ type: 'text', text: '[hologram]' }] },
+          {
+            type: 'paragraph',
+            content: [
+              { type: 'text', text: '[sound]' },
+              { type: 'text', text: 'b', marks: [] },
+            ],
+          },
+        ],
+      },
+    });
+  });
+});
+
+describe('versions', () => {
+  test('keep a text beside the document’s own, with who wrote it', async () => {
+    const { content } = await current();
+    const mine = { ...content, content: [{ type: 'paragraph' }] };
+    const kept = await ines
+      .post(`/api/documents/${report.id}/versions`)
+      .send({ why: 'put aside', content: mine })
+      .expect(201);
+    const [first] = (await ines.get(`/api/documents/${report.id}/versions`).expect(200)).body;
+    expect(first).toMatchObject({ id: kept.body.id, by: 'Ines Fallow', why: 'put aside' });
+    const whole = await ines.get(`/api/documents/${report.id}/versions/${first.id}`).expect(200);
+    expect(whole.body.content).toEqual(mine);
+    expect((await current()).content).toEqual(content);
+  });
+
+  test('of another document, or of none, are not found', async () => {
+    const [{ id }] = (await ines.get(`/api/documents/${report.id}/versions`)).body;
+    await ines.get(`/api/documents/${randomUUID()}/versions/${id}`).expect(404);
+    await ines
+      .post(`/api/documents/${randomUUID()}/versions`)
+      .send({ why: 'put aside', content: { type: 'doc', content: [] } })
+      .expect(404);
   });
 });
 

@@ -2,6 +2,7 @@ import {
   changeDocumentSchema,
   createDocumentSchema,
   holdSchema,
+  keepVersionSchema,
   placeRequestSchema,
   saveDocumentSchema,
 } from '@tether/contract';
@@ -9,6 +10,7 @@ import { fail, ok } from '@tether/core';
 import { Router } from 'express';
 import { findDocument, listDocuments, renameDocument } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
+import { findVersion, insertVersion, listVersions } from '../db/versions.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
 import { announce } from '../events/announce.ts';
 import { currentPerson } from '../people/gate.ts';
@@ -22,6 +24,7 @@ export function documentRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
   router.param('id', knownIdOnly);
+  router.param('version', knownIdOnly);
 
   router.get('/', async (_request, response) => {
     response.json(await listDocuments(db));
@@ -68,6 +71,23 @@ export function documentRoutes(services: Services): Router {
     if (!body) return;
     const person = currentPerson(response);
     answer(response, await saveDocument(services, person, request.params.id, body));
+  });
+  router.get('/:id/versions', async (request, response) => {
+    response.json(await listVersions(db, request.params.id));
+  });
+  router.post('/:id/versions', async (request, response) => {
+    const body = parseRequest(response, keepVersionSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    if (!(await findDocument(db, id))) {
+      return answer(response, fail('not-found', { what: 'document' }));
+    }
+    const kept = await insertVersion(db, id, currentPerson(response).id, body);
+    answer(response, ok({ id: kept }), 201);
+  });
+  router.get('/:id/versions/:version', async (request, response) => {
+    const found = await findVersion(db, request.params.id, request.params.version);
+    answer(response, found ? ok(found) : fail('not-found', { what: 'version' }));
   });
   router.get('/:id/tethers', async (request, response) => {
     const person = currentPerson(response);

@@ -1,5 +1,6 @@
 import type {
   DocumentContent,
+  DocumentVersion,
   Form,
   LedgerQuery,
   LogEntry,
@@ -133,6 +134,22 @@ export const documents = pgTable('documents', {
   heldSince: moment(),
   heldBy: uuid().references(() => people.id, { onDelete: 'set null' }),
 });
+
+/** States of texts that are kept beside the current one. */
+export const documentVersions = pgTable(
+  'document_versions',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    documentId: uuid()
+      .notNull()
+      .references(() => documents.id, { onDelete: 'cascade' }),
+    personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    at: moment().notNull().defaultNow(),
+    why: text().$type<DocumentVersion['why']>().notNull(),
+    content: jsonb().$type<DocumentContent>().notNull(),
+  },
+  (table) => [index().on(table.documentId, table.at)],
+);
 
 /** Snapshots by the SHA-256 of their content: equal content is stored once and never changes. */
 export const snapshots = pgTable('snapshots', {

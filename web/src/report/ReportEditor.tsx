@@ -8,7 +8,7 @@ import {
 } from '@tether/contract';
 import { PIXELS_PER_MM, sheetSize, type TableFace } from '@tether/core';
 import { Extension } from '@tiptap/core';
-import { type EditorState, NodeSelection, Plugin } from '@tiptap/pm/state';
+import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -16,14 +16,15 @@ import { type Incoming, readIncoming } from '../alongside/carried.ts';
 import { useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
-import { objectSelected, textRead } from '../workbench/workbenchSlice.ts';
+import { lettersRefused, objectSelected, textRead } from '../workbench/workbenchSlice.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './captions.ts';
 import { copyingOut } from './copyOut.ts';
 import { DocumentContext } from './DocumentContext.tsx';
 import { FIXED_TABLE_NODES } from './fixedTable.ts';
+import { leaveSelected, wholeSelected } from './objectCommands.ts';
 import { objectsIn } from './objectsIn.ts';
 import { PageFlow, SHEET_GAP } from './PageFlow.ts';
-import { PlacedInlineNode, PlacedObjectNode } from './placedObjectNode.ts';
+import { OWN_TETHER, PlacedInlineNode, PlacedObjectNode } from './placedObjectNode.ts';
 import { ReportDocument, readSettings } from './ReportDocument.ts';
 import { Sheets } from './Sheets.tsx';
 import { TextRail } from './TextRail.tsx';
@@ -141,6 +142,7 @@ export function ReportPages(props: PagesProps) {
         }),
       ],
       content: saved.content,
+      editable: isEditable,
       shouldRerenderOnTransaction: false,
       editorProps: {
         attributes: {
@@ -149,7 +151,18 @@ export function ReportPages(props: PagesProps) {
           'aria-multiline': 'true',
           'aria-label': `Text of ${saved.name}`,
         },
-        handlePaste: (_, event) => {
+        // An object is not written over: it says how it is changed instead.
+        handleTextInput: (view) => {
+          if (!wholeSelected(view.state)) return false;
+          dispatch(lettersRefused());
+          return true;
+        },
+        handleDOMEvents: {
+          // Letters that are put together from several keys cannot be refused any more: they go behind it.
+          compositionstart: (view) => leaveSelected(view),
+        },
+        handlePaste: (view, event) => {
+          leaveSelected(view);
           const incoming = event.clipboardData && readIncoming(event.clipboardData);
           if (!incoming || !editorNow.current || !onCellsNow.current) return false;
           onCellsNow.current(editorNow.current, incoming);
@@ -175,7 +188,11 @@ export function ReportPages(props: PagesProps) {
   useEffect(() => {
     if (!editor) return;
     const readText = () => dispatch(textRead(objectsIn(editor.state.doc).map(({ id }) => id)));
-    const readSelection = () => dispatch(objectSelected(selectedObject(editor.state)));
+    const readSelection = (change?: { transaction: Transaction }) => {
+      // The cursor stands behind what was just placed, while its panel is shown.
+      const placed = change?.transaction.getMeta(OWN_TETHER) as string | undefined;
+      dispatch(objectSelected(placed ?? selectedObject(editor.state)));
+    };
     readText();
     editor.on('transaction', readText);
     editor.on('selectionUpdate', readSelection);

@@ -25,11 +25,7 @@ const SCALE = 0.36;
 /** The head of a report, small: with the figures it shows now. */
 export function Thumbnail(props: { documentId: string; content: DocumentContent }) {
   const { documentId, content } = props;
-  const around = useMemo(() => {
-    const settings = settingsOf(content);
-    return { id: documentId, settings, sheet: sheetSize(settings.paper), flow: null, faces: null };
-  }, [documentId, content]);
-  const captions = useMemo(() => captionsOf(content), [content]);
+  const { around, captions } = useText(documentId, content);
   const { width } = around.sheet;
   const { left, right } = around.settings.paper.margins;
   return (
@@ -55,6 +51,40 @@ export function Thumbnail(props: { documentId: string; content: DocumentContent 
       </div>
     </div>
   );
+}
+
+/** The whole text of a report that only is looked at, on one sheet without an end. */
+export function WholeText(props: { documentId: string; content: DocumentContent }) {
+  const { documentId, content } = props;
+  const { around, captions } = useText(documentId, content);
+  const { left, right } = around.settings.paper.margins;
+  return (
+    <div
+      className="paper-text mx-auto border border-hairline bg-white py-10"
+      style={{
+        width: around.sheet.width,
+        paddingLeft: left * PIXELS_PER_MM,
+        paddingRight: right * PIXELS_PER_MM,
+      }}
+    >
+      <DocumentContext.Provider value={around}>
+        {content.content.map((node, index) => (
+          <Block key={index} node={node} captions={captions} />
+        ))}
+      </DocumentContext.Provider>
+    </div>
+  );
+}
+
+function useText(documentId: string, content: DocumentContent) {
+  return useMemo(() => {
+    const settings = settingsOf(content);
+    const sheet = sheetSize(settings.paper);
+    return {
+      around: { id: documentId, settings, sheet, flow: null, faces: null },
+      captions: captionsOf(content),
+    };
+  }, [documentId, content]);
 }
 
 interface BlockProps {

@@ -5,6 +5,7 @@ import {
   type Dressing,
   type Form,
   isInline,
+  isPlacedNode,
   LIST_NODE,
   PLACED_INLINE,
   PLACED_NODE,
@@ -13,37 +14,63 @@ import {
   usualCaption,
 } from '@tether/contract';
 import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
-import { NodeSelection, TextSelection } from '@tiptap/pm/state';
+import { type EditorState, NodeSelection, TextSelection, type Transaction } from '@tiptap/pm/state';
+import type { EditorView } from '@tiptap/pm/view';
 import type { Editor } from '@tiptap/react';
 import { objectsIn } from './objectsIn.ts';
 import { OWN_TETHER } from './placedObjectNode.ts';
 
 /**
- * Puts a new object into the text and selects it: in the line at the cursor, or behind the block that it stands in; at
- * `place` instead of the cursor where that is given.
+ * Puts a new object into the text, in the line at the cursor or behind the block that it stands in; at `place` instead of
+ * the cursor where that is given. The cursor then stands behind it, in a line to write on.
  */
 export function insertObject(editor: Editor, tetherId: string, form: Form, place?: number): void {
   const attrs = { tetherId, copyOf: null, form, dressing: {} };
+  const { schema, tr, selection } = editor.state;
   if (isInline(form)) {
-    const { schema, tr } = editor.state;
     // Behind an object that is selected, not in its place.
-    const at = place ?? editor.state.selection.to;
+    const at = place ?? selection.to;
     const node = schema.nodes[PLACED_INLINE]!.create(attrs);
     const isInText = tr.doc.resolve(at).parent.inlineContent;
     tr.insert(at, isInText ? node : schema.nodes.paragraph!.create(null, node));
-    tr.setSelection(NodeSelection.create(tr.doc, isInText ? at : at + 1));
-    editor.view.dispatch(tr.setMeta(OWN_TETHER, tetherId).scrollIntoView());
-    return;
+    tr.setSelection(TextSelection.create(tr.doc, (isInText ? at : at + 1) + node.nodeSize));
+  } else {
+    const $to = place === undefined ? selection.$to : tr.doc.resolve(place);
+    const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
+    const at = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
+    const node = schema.nodes[PLACED_NODE]!.create(attrs);
+    tr.insert(at, node);
+    goBehind(tr, at + node.nodeSize);
   }
-  const $to = place === undefined ? editor.state.selection.$to : editor.state.doc.resolve(place);
-  const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
-  const after = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
-  editor
-    .chain()
-    .setMeta(OWN_TETHER, tetherId)
-    .insertContentAt(after, { type: PLACED_NODE, attrs })
-    .run();
-  selectObject(editor, tetherId);
+  editor.view.dispatch(tr.setMeta(OWN_TETHER, tetherId).scrollIntoView());
+  editor.view.focus();
+}
+
+/** Puts the cursor on an empty line at a place between two blocks: the one that stands there, or a new one. */
+function goBehind(tr: Transaction, position: number): void {
+  const next = tr.doc.resolve(position).nodeAfter;
+  if (next?.type.name !== 'paragraph' || next.content.size > 0) {
+    tr.insert(position, tr.doc.type.schema.nodes.paragraph!.create());
+  }
+  tr.setSelection(TextSelection.create(tr.doc, position + 1));
+}
+
+/** The object that is selected as one thing, with its caption where it has one; null while the cursor stands in words. */
+export function wholeSelected({ selection }: EditorState): { node: TextNode; to: number } | null {
+  if (!(selection instanceof NodeSelection)) return null;
+  const { node, to } = selection;
+  const isObject = isPlacedNode(node.type.name) || node.type.name === CAPTIONED_NODE;
+  return isObject ? { node, to } : null;
+}
+
+/** Puts the cursor behind the object that is selected, so that what comes in does not take its place. */
+export function leaveSelected(view: EditorView): void {
+  const whole = wholeSelected(view.state);
+  if (!whole) return;
+  const { tr } = view.state;
+  if (whole.node.isInline) tr.setSelection(TextSelection.create(tr.doc, whole.to));
+  else goBehind(tr, whole.to);
+  view.dispatch(tr);
 }
 
 /** An object with what belongs to it: its caption, where it has one. */

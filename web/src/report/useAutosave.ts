@@ -4,6 +4,7 @@ import type { Editor } from '@tiptap/react';
 import { useCallback, useEffect, useState, useSyncExternalStore } from 'react';
 import { api, faultOf } from '../app/api.ts';
 import { type AppDispatch, useAppDispatch } from '../app/store.ts';
+import { turnInto, withoutUndo } from './bringIn.ts';
 import { forgetDraft, keepDraft, readDraft } from './draft.ts';
 import { REMOTE_TEXT } from './placedObjectNode.ts';
 import { TextSaver } from './TextSaver.ts';
@@ -41,18 +42,13 @@ export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
 
   const loadText = useCallback(
     (content: DocumentContent, { undoable }: { undoable: boolean }) => {
-      editor
-        ?.chain()
-        .command(({ tr }) => {
-          tr.setMeta(REMOTE_TEXT, true);
-          if (!undoable) tr.setMeta('addToHistory', false);
-          for (const key of Object.keys(tr.doc.attrs)) {
-            tr.setDocAttribute(key, content.attrs?.[key] ?? null);
-          }
-          return true;
-        })
-        .setContent(content, { emitUpdate: false })
-        .run();
+      if (!editor) return;
+      const { tr, schema } = editor.state;
+      turnInto(tr, schema.nodeFromJSON(content));
+      tr.setMeta(REMOTE_TEXT, true).setMeta('preventUpdate', true);
+      if (!undoable) tr.setMeta('addToHistory', false);
+      editor.view.dispatch(tr);
+      if (!undoable) editor.view.updateState(withoutUndo(editor.state));
     },
     [editor],
   );
@@ -72,7 +68,10 @@ export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
         saver.write(draft.content);
       }
     }
-    const onUpdate = () => saver.write(editor.getJSON() as DocumentContent);
+    const onUpdate = () => {
+      // What nobody may change here is not saved, whatever the editor does by itself.
+      if (editor.isEditable) saver.write(editor.getJSON() as DocumentContent);
+    };
     editor.on('update', onUpdate);
     return () => {
       editor.off('update', onUpdate);
@@ -96,11 +95,11 @@ export function useAutosave(editor: Editor | null, saved: DocumentDetail) {
     };
   }, [saver]);
 
-  /** Loads what was saved elsewhere; undo brings this person's text back, upon the new version. */
+  /** Loads what was saved elsewhere. What is there now must be kept before: no undo leads back over it. */
   const loadTheirs = useCallback(
     (theirs: DocumentDetail) => {
       saver.takeTheirs(theirs);
-      loadText(theirs.content, { undoable: true });
+      loadText(theirs.content, { undoable: false });
     },
     [loadText, saver],
   );

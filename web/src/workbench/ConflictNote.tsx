@@ -2,7 +2,13 @@ import type { DocumentContent, DocumentDetail } from '@tether/contract';
 import type { Fault } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useNavigate } from 'react-router';
-import { useCreateDocumentMutation, useDocumentQuery, useMeQuery } from '../app/api.ts';
+import {
+  faultOf,
+  useCreateDocumentMutation,
+  useDocumentQuery,
+  useKeepVersionMutation,
+  useMeQuery,
+} from '../app/api.ts';
 import { asCopies } from '../report/asCopies.ts';
 import { Button } from '../ui/Button.tsx';
 
@@ -22,6 +28,15 @@ export function ConflictNote(props: {
   const { data: me } = useMeQuery();
   const navigate = useNavigate();
 
+  const [keep, { isLoading: isKeeping, error: notKept }] = useKeepVersionMutation();
+
+  const putAside = async () => {
+    if (!theirs) return;
+    const content = editor.getJSON() as DocumentContent;
+    const kept = await keep({ id: documentId, why: 'put aside', content });
+    // What was written here is not given up before it is kept.
+    if (!kept.error) loadTheirs(theirs);
+  };
   const keepAsCopy = async () => {
     if (!theirs) return;
     const content = asCopies(editor.getJSON() as DocumentContent);
@@ -37,12 +52,13 @@ export function ConflictNote(props: {
       className="flex items-center gap-3 border-b border-adrift/40 bg-white px-4 py-2"
     >
       <p className="flex-1">
-        <span className="font-semibold text-adrift">{fault.message}</span> {fault.hint}
+        <span className="font-semibold text-adrift">{fault.message}</span>{' '}
+        {notKept ? `Your text could not be kept: ${faultOf(notKept).message}` : fault.hint}
       </p>
       <Button kind="primary" disabled={isLoading || isFetching} onClick={() => void keepAsCopy()}>
         Keep mine as a copy
       </Button>
-      <Button disabled={isFetching} onClick={() => theirs && loadTheirs(theirs)}>
+      <Button disabled={isFetching || isKeeping} onClick={() => void putAside()}>
         Load the saved one
       </Button>
     </div>

@@ -37,6 +37,7 @@ import { ModeFields } from './ModeFields.tsx';
 import { PaperFields } from './PaperFields.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
+import { VersionsSection } from './VersionsSection.tsx';
 import { stripOpened } from './workbenchSlice.ts';
 
 interface Props {
@@ -109,6 +110,7 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
         <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
         <DocumentModes saved={saved} isAllowed={isAllowed} />
       </section>
+      {editor && <VersionsSection documentId={saved.id} editor={editor} />}
       {editor && (
         <div className="mt-4 border-b border-hairline">
           <PaperFields editor={editor} objects={objects} isAllowed={isAllowed} />

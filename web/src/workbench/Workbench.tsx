@@ -1,4 +1,5 @@
-import type { DocumentDetail, Tether } from '@tether/contract';
+import { type DocumentDetail, knownPartOf, type Tether } from '@tether/contract';
+import { type Fault, fault } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Group, Separator, Panel as Split } from 'react-resizable-panels';
@@ -11,7 +12,7 @@ import { useObjectCells } from '../alongside/useObjectCells.ts';
 import { useShownSheet } from '../alongside/useShownSheet.ts';
 import { faultOf, useDocumentQuery, useOpenedMutation, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+import { OnlyLooking, useMayChange } from '../app/useMayChange.ts';
 import { Place } from '../place/Place.tsx';
 import { insertObject, selectObject } from '../report/objectCommands.ts';
 import { ReportEditor } from '../report/ReportEditor.tsx';
@@ -47,10 +48,27 @@ export default function Workbench() {
   }
   // The editor must know the document's objects before it can tell copies from originals.
   if (!saved || saved.id !== id || !tethers) return null;
-  return <OpenDocument key={id} saved={saved} tethers={tethers} />;
+  return <KnownDocument key={id} saved={saved} tethers={tethers} />;
 }
 
-function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tether[] }) {
+/** A text with something in it that is not known here is shown as far as it is known, and kept from every change. */
+function KnownDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tether[] }) {
+  const { content, unknown } = useMemo(() => knownPartOf(saved.content), [saved.content]);
+  const shown = useMemo(
+    () => (unknown.length > 0 ? { ...saved, content } : saved),
+    [saved, content, unknown],
+  );
+  const reason =
+    unknown.length > 0 ? fault('text-kind-unknown', { kinds: unknown.join(', ') }) : null;
+  return (
+    <OnlyLooking.Provider value={reason && reason.message}>
+      <OpenDocument saved={shown} tethers={tethers} unknown={reason} />
+    </OnlyLooking.Provider>
+  );
+}
+
+function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown: Fault | null }) {
+  const { saved, tethers, unknown } = props;
   const dispatch = useAppDispatch();
   const [editor, setEditor] = useState<Editor | null>(null);
   /** Placing a new object, or changing what this one takes. */
@@ -131,6 +149,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
         }}
       />
       <HoldNote saved={saved} />
+      {unknown && <FaultNote fault={unknown} className="rounded-none border-x-0 border-t-0 px-4" />}
       {saveState.kind === 'conflict' && editor && (
         <ConflictNote
           fault={saveState.fault}
@@ -187,6 +206,7 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
             )}
           </div>
           {editor && <OfferStrip {...incoming} editor={editor} />}
+          <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
           <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
         </main>
         {(!alongside || hasPanel) && (
@@ -206,10 +226,26 @@ function OpenDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Teth
           onClose={() => setPlacing(null)}
           onPlaced={(tether) => {
             setPlacing(null);
-            if (editor && placing === 'new') insertObject(editor, tether.id, tether.form);
+            if (!editor || placing !== 'new') return;
+            insertObject(editor, tether.id, tether.form);
+            // The box that closes gives the focus back to the button that opened it; writing goes on in the text.
+            requestAnimationFrame(() => editor.view.focus());
           }}
         />
       )}
     </div>
+  );
+}
+
+/** Said when somebody types while an object is selected. */
+function LettersNote({ selected }: { selected: Tether | null }) {
+  const hasRefused = useAppSelector(({ workbench }) => workbench.hasRefusedLetters);
+  if (!hasRefused || !selected) return null;
+  return (
+    <p role="status" className="shrink-0 border-t-2 border-rope bg-white px-4 py-2">
+      <b>Nothing was typed over “{selected.name}”.</b> Its figures come from {selected.source.path}:
+      change them there, or its look in the panel. Press → to write behind it, or Delete to take it
+      out.
+    </p>
   );
 }

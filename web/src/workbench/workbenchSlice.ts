@@ -25,6 +25,8 @@ export interface WorkbenchState {
   zoom: number | 'fit';
   /** The part of the selected table that its panel sets something for: indices into its area, null for all of them. */
   picked: { tetherId: string; row: number | null; column: number | null } | null;
+  /** Somebody typed while an object was selected, which takes no letters. */
+  hasRefusedLetters: boolean;
 }
 
 const initialState: WorkbenchState = {
@@ -37,6 +39,7 @@ const initialState: WorkbenchState = {
   hasPanel: true,
   zoom: 1,
   picked: null,
+  hasRefusedLetters: false,
 };
 
 /** What the workbench shows besides the document itself. */
@@ -48,7 +51,11 @@ export const workbenchSlice = createSlice({
     documentOpened: ({ inText }) => ({ ...initialState, inText }),
     objectSelected(state, { payload }: PayloadAction<string | null>) {
       state.selected = payload;
+      state.hasRefusedLetters = false;
       if (state.picked?.tetherId !== payload) state.picked = null;
+    },
+    lettersRefused(state) {
+      state.hasRefusedLetters = true;
     },
     cellPicked(state, { payload }: PayloadAction<WorkbenchState['picked']>) {
       state.picked = payload;
@@ -98,6 +105,7 @@ export const workbenchSlice = createSlice({
 export const {
   documentOpened,
   objectSelected,
+  lettersRefused,
   textRead,
   stripOpened,
   stripClosed,
