@@ -19,6 +19,14 @@ describe('serial dates', () => {
     expect(isoToSerial(iso, '1900')).toBe(serial);
   });
 
+  test.each([1e300, -1e300, 2_958_466, Number.MAX_VALUE, Number.POSITIVE_INFINITY, Number.NaN, -1])(
+    '%d names no day, and breaks nothing',
+    (serial) => {
+      expect(serialToIso(serial, '1900')).toBeNull();
+      expect(serialToIso(serial, '1904')).toBeNull();
+    },
+  );
+
   test.each([
     [0, '1904-01-01'],
     [1, '1904-01-02'],

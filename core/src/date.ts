@@ -2,6 +2,8 @@
 export type DateSystem = '1900' | '1904';
 
 const DAY = 86_400_000;
+/** Serial of 9999-12-31 in the 1900 system, the last day there is (ECMA-376 Part 1, 18.17.4.1). */
+const LAST_DAY = 2_958_465;
 /** Serial of 1904-01-01 in the 1900 system: what lies between the two. */
 export const SYSTEMS_APART = 1462;
 
@@ -17,8 +19,8 @@ export function serialToIso(serial: number, system: DateSystem): string | null {
   // Half a millisecond up, so that a time stored as a binary fraction does not read as 11:59:59.999.
   const total = Math.round(serial * DAY);
   const day = Math.floor(total / DAY);
+  if (!(total >= 0 && day <= LAST_DAY)) return null;
   const time = isoTime(total - day * DAY);
-  if (total < 0) return null;
   if (system === '1900' && day === 0) return time;
   const date = system === '1904' ? isoDay(day + SYSTEMS_APART) : isoDay(day);
   if (date === null) return null;

@@ -63,6 +63,10 @@ const FAULTS = {
     `The workbook “${p.path}” holds more than can be read here (${p.limit}).`,
     'Split the workbook, or move the figures you need into a smaller one.',
   ],
+  'source-slow': (p: { path: string; minutes: string }) => [
+    `Reading “${p.path}” takes longer than ${p.minutes} minutes.`,
+    'It is tried again later by itself. If it stays so, ask its owner to make it smaller or simpler: conditional formats over whole columns take longest.',
+  ],
   'source-unreadable': (p: { path: string; detail: string }) => [
     `The file “${p.path}” could not be read (${p.detail}).`,
     'Check that the file may be read here and that no other program keeps it locked, then save it again.',
@@ -139,6 +143,14 @@ const FAULTS = {
   'sign-in-failed': () => [
     'The name and the password do not go together.',
     'Check both and try again.',
+  ],
+  'origin-not-allowed': (p: { origin: string }) => [
+    `The page at “${p.origin}” may not act here in your name.`,
+    'Open the product at its own address and do it there. Where something stands before it that changes its address, its operator names that in TETHER_ORIGINS.',
+  ],
+  'too-many-at-once': () => [
+    'Too many people are signing in at the same moment.',
+    'Wait a moment and try again.',
   ],
   'not-allowed': (p: { who: string }) => [
     'You may look at this but not change it.',

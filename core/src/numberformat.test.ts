@@ -62,6 +62,24 @@ describe('shown text', () => {
   });
 });
 
+describe('codes that are made to take long', () => {
+  test.each(['0'.repeat(20_000), '"a'.repeat(20_000), '['.repeat(20_000), '?/?'.repeat(5_000)])(
+    '%#: longer than any program writes, they count as none',
+    (code) => {
+      expect(showNumber(0.5, code)).toBe('0.5');
+      expect(showText('a', code)).toBe('a');
+      expect(showsDate(code)).toBe(false);
+      expect(inkOf(1, code)).toBeUndefined();
+    },
+  );
+
+  test('a text that is named many times does not grow beyond what a cell holds', () => {
+    expect(showText('ab', '@@@')).toBe('ababab');
+    const long = 'x'.repeat(30_000);
+    expect(showText(long, '@'.repeat(255))).toBe(long);
+  });
+});
+
 describe('differences', () => {
   test.each([
     [7, '#,##0', '+7'],

@@ -38,9 +38,17 @@ export function builtInFormat(id: number): string {
   return BUILT_IN[id] ?? 'General';
 }
 
+/**
+ * The longest format code that is understood, as spreadsheet programs have it (common practice). A longer one makes no
+ * sense, and those that are made to take long are longer.
+ */
+const LONGEST_CODE = 255;
+/** The longest text that a format may make of a text: what one cell can hold (common practice: 32,767 characters). */
+const LONGEST_TEXT = 32_767;
+
 /** Whether the format shows a point in time. Elapsed times (`[h]:mm`) are amounts, not dates. */
 export function showsDate(code: string): boolean {
-  if (code === 'General' || !isValidFormat(code)) return false;
+  if (code === 'General' || code.length > LONGEST_CODE || !isValidFormat(code)) return false;
   if (/\[(h+|m+|s+)\]/i.test(code)) return false;
   return getFormatInfo(code).isDate;
 }
@@ -103,6 +111,7 @@ export function showPlain(value: number, code: string): string | null {
 export function showNumber(value: number, code: string, system: DateSystem = '1900'): string {
   const plain = showPlain(value, code);
   if (plain !== null) return plain;
+  if (code.length > LONGEST_CODE) return showNumber(value, 'General');
   const shifted = system === '1904' && isValidFormat(code) && getFormatInfo(code).isDate;
   try {
     if (value === 0 && code.includes('E')) return format(code.replace(/#+(?=0[.0]*E)/g, ''), 0);
@@ -115,7 +124,9 @@ export function showNumber(value: number, code: string, system: DateSystem = '19
 
 /** The text that a text value shows under the format `code` (its fourth section, such as `;;;"n/a: "@`). */
 export function showText(value: string, code: string): string {
-  if (code === 'General' || code === '@') return value;
+  if (code === 'General' || code === '@' || code.length > LONGEST_CODE) return value;
+  // A code may name the text more than once.
+  if (value.length * (code.split('@').length - 1) > LONGEST_TEXT) return value;
   try {
     return format(code, value);
   } catch {
@@ -137,7 +148,7 @@ const INKS: Record<string, string> = {
 
 /** The letter colour that the format gives to `value`, `#RRGGBB`, or undefined. */
 export function inkOf(value: number | string, code: string): string | undefined {
-  if (!code.includes('[')) return undefined;
+  if (!code.includes('[') || code.length > LONGEST_CODE) return undefined;
   try {
     const colour = formatColor(code, value);
     return typeof colour === 'string' ? INKS[colour.toLowerCase()] : undefined;

@@ -60,6 +60,26 @@ test('unspoilt, it is read', async () => {
   expect(await readAll(buildWorkbook(FIXTURE))).toBeNull();
 });
 
+test('a number that is no day in a date format is shown as a number, and everything else is read', async () => {
+  const rows = [1e300, -1e300, 2_958_466, -5, 1.7976931348623157e308]
+    .map((value, at) => `<row r="${at + 1}"><c r="A${at + 1}" s="1"><v>${value}</v></c></row>`)
+    .join('');
+  const bytes = buildWorkbook({ ...FIXTURE, sheets: { Sheet1: `<sheetData>${rows}</sheetData>` } });
+  const source = await openSource(await writeFixture(bytes), 'book.xlsx');
+  if (!source.ok) throw new Error(source.fault.message);
+  const area = { top: 1, left: 1, bottom: 5, right: 1 };
+  const taken = await takeReach(source.value, { kind: 'block', sheet: 'Sheet1', area });
+  await source.value.close();
+  if (!taken.ok) throw new Error(taken.fault.message);
+  expect(taken.value.snapshot.cells.map(({ type, value }) => [type, value])).toEqual([
+    ['number', 1e300],
+    ['number', -1e300],
+    ['number', 2_958_466],
+    ['number', -5],
+    ['number', 1.7976931348623157e308],
+  ]);
+});
+
 describe('spoilt in any way, a workbook is read or gives a fault, and nothing breaks', () => {
   test('bytes of the package changed, cut out or doubled', async () => {
     const good = Buffer.from(buildWorkbook(FIXTURE));

@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fault } from '@tether/core';
 import express, { type Express } from 'express';
+import { BODY_LIMITS, jsonBody, sameOrigin } from './api/bodies.ts';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
 import { ledgerRoutes, logRoutes } from './api/ledger.ts';
@@ -21,9 +22,16 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   app.use(securityHeaders);
 
   const api = express.Router();
-  api.use(express.json({ limit: '20mb' }));
+  api.use(sameOrigin);
   api.use(signInRoutes(services));
   api.use(gate(db));
+  // Bodies are taken from people who are signed in, and no larger than what they are for.
+  api.put('/documents/:id/content', jsonBody(BODY_LIMITS.text));
+  api.post('/documents/:id/versions', jsonBody(BODY_LIMITS.text));
+  api.post('/documents', jsonBody(BODY_LIMITS.text));
+  api.post('/sources/find', jsonBody(BODY_LIMITS.text));
+  api.post(['/tethers/refresh', '/tethers/leave', '/ledger/act'], jsonBody(BODY_LIMITS.many));
+  api.use(jsonBody(BODY_LIMITS.usual));
   api.get('/me', (_request, response) => {
     response.json(currentPerson(response));
   });

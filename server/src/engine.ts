@@ -8,6 +8,7 @@ import { Locks } from './sources/locks.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
 import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
+import { tell } from './tell.ts';
 import { thinHistory } from './tethers/history.ts';
 import { refreshDue } from './tethers/modes.ts';
 
@@ -42,7 +43,10 @@ export class Engine {
     this.runner = new JobRunner(db, queue, kind, {
       look: async ({ data }) => {
         const { sourceId, isForced } = data!;
-        if (await lookAsked(means, sourceId, { isForced })) await queue.askNote(sourceId);
+        const { lacksNotes, isSlow } = await lookAsked(means, sourceId, { isForced });
+        if (lacksNotes) await queue.askNote(sourceId);
+        if (isSlow) await queue.askLookLater(sourceId);
+        else queue.tookNotLong(sourceId);
       },
       note: ({ data }) => noteContents(means, data!.sourceId),
       timetable: async () => {
@@ -91,5 +95,5 @@ export class Engine {
 }
 
 function logged(error: Error): void {
-  console.error('The engine:', error.message);
+  tell('The engine', error);
 }

@@ -7,6 +7,7 @@ import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { Locks } from './sources/locks.ts';
+import { tell } from './tell.ts';
 
 /**
  * The server process. Settings come from the environment, set by the start command: DATABASE_URL, MIGRATIONS,
@@ -103,7 +104,7 @@ function onStop(end: () => Promise<void>): void {
     end().then(
       () => process.exit(0),
       (error: unknown) => {
-        console.error('Stopping:', error);
+        tell('Stopping', error);
         process.exit(1);
       },
     );

@@ -17,6 +17,7 @@ import {
   toTruth,
   type Value,
 } from './value.ts';
+import { wildcardSearch, wildcardTest } from './wildcard.ts';
 
 /** What a function may ask of the evaluation it is called in. */
 export interface CallContext {
@@ -170,18 +171,8 @@ function equalTest(operand: string, asNumber: number | FormulaError): (value: Sc
     return (value) =>
       value === asNumber || (typeof value === 'string' && toNumber(value) === asNumber);
   }
-  const pattern = wildcard(operand, true);
-  return (value) => typeof value === 'string' && pattern.test(value);
-}
-
-/** `*` stands for any letters, `?` for one, `~` before them for themselves. */
-function wildcard(pattern: string, isWhole: boolean): RegExp {
-  const source = pattern.replace(
-    /~([*?~])|([*?])|([\\^$.|+()[\]{}])/g,
-    (_, plain, wild, special) =>
-      plain ? `\\${plain}` : wild ? (wild === '*' ? '[\\s\\S]*' : '[\\s\\S]') : `\\${special}`,
-  );
-  return new RegExp(isWhole ? `^${source}$` : source, 'i');
+  const isLike = wildcardTest(operand);
+  return (value) => typeof value === 'string' && isLike(value);
 }
 
 /** The values of the first range whose fellows in the others meet their criteria. */
@@ -284,9 +275,7 @@ function search(isCaseBound: boolean): Fn {
     const [needle, hay] = [text(wanted, context), text(within, context)];
     const start = Math.trunc(number(from, context, 1)) - 1;
     if (start < 0 || start > hay.length) return BAD_VALUE;
-    const at = isCaseBound
-      ? hay.indexOf(needle, start)
-      : hay.slice(start).search(wildcard(needle, false)) + start;
+    const at = isCaseBound ? hay.indexOf(needle, start) : wildcardSearch(needle, hay, start);
     return at < start ? BAD_VALUE : at + 1;
   };
 }

@@ -3,6 +3,7 @@ import { DEMO_PASSWORD, DEMO_PEOPLE } from '@tether/demo';
 import { Router } from 'express';
 import { signIn, signOut } from '../people/session.ts';
 import type { Services } from '../services.ts';
+import { BODY_LIMITS, jsonBody } from './bodies.ts';
 import { answer, parseRequest } from './respond.ts';
 
 /** Routes in front of the gate: signing in and out. */
@@ -15,6 +16,7 @@ export function signInRoutes({ db, hasDemo }: Services): Router {
         : [],
     );
   });
+  router.use(['/sign-in', '/sign-out'], jsonBody(BODY_LIMITS.stranger));
   router.post('/sign-in', async (request, response) => {
     const body = parseRequest(response, signInRequestSchema, request.body);
     if (body) answer(response, await signIn(db, response, body));

@@ -1,11 +1,14 @@
 import { type Fault, type FaultCode, fault, type Result } from '@tether/core';
 import type { NextFunction, Request, RequestHandler, RequestParamHandler, Response } from 'express';
 import { z } from 'zod';
+import { tell } from '../tell.ts';
 
 const STATUS: Partial<Record<FaultCode, number>> = {
   'not-signed-in': 401,
   'sign-in-failed': 401,
   'not-allowed': 403,
+  'origin-not-allowed': 403,
+  'too-many-at-once': 429,
   'not-found': 404,
   'request-malformed': 400,
   'document-saved-elsewhere': 409,
@@ -47,7 +50,7 @@ export const knownIdOnly: RequestParamHandler = (_request, response, next, id) =
 /** The last handler: what nobody expected is told in a sentence, and in full to the server's own log. */
 export function onUnexpected(
   error: Error & { status?: number; type?: string },
-  _request: Request,
+  request: Request,
   response: Response,
   next: NextFunction,
 ): void {
@@ -55,11 +58,15 @@ export function onUnexpected(
     next(error);
     return;
   }
-  if (error.status !== undefined && error.status < 500) {
-    refuse(response, fault('request-malformed', { detail: error.message }));
+  if (error.status === 413) {
+    refuse(response, fault('request-malformed', { detail: 'it is larger than is taken here' }));
     return;
   }
-  console.error(error);
+  if (error.status !== undefined && error.status < 500) {
+    refuse(response, fault('request-malformed', { detail: error.message.slice(0, 200) }));
+    return;
+  }
+  tell(`Answering ${request.method} ${request.path}`, error);
   refuse(response, fault('unexpected', { detail: 'the server could not do this' }));
 }
 

@@ -1,6 +1,7 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import { tell } from '../tell.ts';
 import * as schema from './schema.ts';
 
 /** The database, or a transaction in it: every query takes one, so that it can be part of a larger step. */
@@ -21,7 +22,7 @@ export async function connectDatabase(
 ): Promise<DatabaseConnection> {
   const pool = new pg.Pool({ connectionString: url, max: 20 });
   // A connection that breaks while idle is replaced at the next query: that is no reason to stop the server.
-  pool.on('error', (error) => console.error(`Database connection lost: ${error.message}`));
+  pool.on('error', (error) => tell('Database connection lost', error));
   const db = drizzle(pool, { schema, casing: 'snake_case' });
   // Processes that begin at the same time wait for the one that brings the tables up to date.
   const client = await pool.connect();

@@ -6,6 +6,7 @@ import type { Database } from '../db/database.ts';
 import { askForLook, askForLooksAt } from '../db/sources.ts';
 import { listWorkers } from '../db/workers.ts';
 import { announce, signal } from '../events/announce.ts';
+import { tell } from '../tell.ts';
 import { together } from '../together.ts';
 
 /** Kinds of jobs. */
@@ -36,6 +37,9 @@ export interface FetchedJob {
 
 /** The longest a job may take; one whose process went away before is given to others much sooner. */
 const EXPIRE_S = 300;
+/** A file that took too long is tried again after so many seconds, then after three times as many. */
+const SLOW_AGAIN_S = 600;
+const MOST_SLOW_S = 6 * 3600;
 const TELL_EVERY_MS = 250;
 /** Jobs taken at once: few, so that other processes get their share of what waits. */
 const MOST_FETCHED = 5;
@@ -49,6 +53,8 @@ const TOGETHER_MS = 10;
 export class JobQueue {
   private readonly boss: PgBoss;
   private telling: NodeJS.Timeout | null = null;
+  /** How often each source took too long to be read. */
+  private readonly slow = new Map<string, number>();
   private readonly askAt = together(
     (places: readonly { folderId: string; path: string }[]) => askForLooksAt(this.db, places),
     { until: () => pause(TOGETHER_MS) },
@@ -72,7 +78,7 @@ export class JobQueue {
       deleteAfterHours: 24,
       archiveCompletedAfterSeconds: 3600,
     });
-    this.boss.on('error', (error) => console.error(`The job queue: ${error.message}`));
+    this.boss.on('error', (error) => tell('The job queue', error));
   }
 
   async start(): Promise<void> {
@@ -94,6 +100,23 @@ export class JobQueue {
   async askLook(sourceId: string, { isForced = false } = {}): Promise<void> {
     await askForLook(this.db, sourceId);
     await this.sendLook(sourceId, isForced);
+  }
+
+  /** Asks to look again later at a source whose reading took too long: after minutes, then after hours. */
+  async askLookLater(sourceId: string): Promise<void> {
+    const times = this.slow.get(sourceId) ?? 0;
+    this.slow.set(sourceId, times + 1);
+    await this.send({
+      name: QUEUES.look,
+      data: { sourceId, isForced: true },
+      singletonKey: `${sourceId} later`,
+      startAfter: new Date(Date.now() + 1000 * Math.min(SLOW_AGAIN_S * 3 ** times, MOST_SLOW_S)),
+    });
+  }
+
+  /** A source was read in time. */
+  tookNotLong(sourceId: string): void {
+    this.slow.delete(sourceId);
   }
 
   /** Asks for a look at the source at a path of a folder; false where none is known there. */

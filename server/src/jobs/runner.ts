@@ -3,6 +3,7 @@ import { hostname } from 'node:os';
 import type { Database } from '../db/database.ts';
 import { hasDueTethers } from '../db/tethers.ts';
 import { removeWorker, reportWorker, takeLostWorkers } from '../db/workers.ts';
+import { reasonOf, tell } from '../tell.ts';
 import { together } from '../together.ts';
 import { type FetchedJob, type JobQueue, QUEUES, type QueueName } from './queue.ts';
 
@@ -80,7 +81,7 @@ export class JobRunner {
           break;
         }
       } catch (error) {
-        if (!this.isStopping) console.error(`Fetching jobs: ${(error as Error).message}`);
+        if (!this.isStopping) tell('Fetching jobs', error);
         await pause(DATABASE_AWAY_MS);
       }
       if (!hasWorked && !this.isStopping) await this.untilWoken();
@@ -94,7 +95,7 @@ export class JobRunner {
       await this.work[job.name](job);
       await this.settle(() => this.queue.complete(job));
     } catch (error) {
-      console.error(`Job ${job.name}:`, beneath(error));
+      tell(`Job ${job.name}`, error);
       await this.settle(() => this.queue.fail(job, reasonOf(error)));
     } finally {
       this.jobs.delete(job.id);
@@ -150,17 +151,6 @@ export class JobRunner {
       this.wakeups.push(wake);
     });
   }
-}
-
-/** Why a job failed, in a line: what lies behind a failed query, not its text. */
-function reasonOf(error: unknown): string {
-  return (beneath(error) as Error).message.slice(0, 200);
-}
-
-/** What lies beneath a failed query, which itself says all of its text and values. */
-function beneath(error: unknown): unknown {
-  const { cause } = error as Error;
-  return cause instanceof Error ? cause : error;
 }
 
 function pause(milliseconds: number): Promise<void> {

@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
+import { tell } from '../tell.ts';
 
 /** How far printing has come. */
 export type PrintStep =
@@ -51,7 +52,7 @@ export async function printSheets(
     return ok(bytes);
   } catch (error) {
     if (signal.aborted) return fail('printing-stopped');
-    console.error(error);
+    tell('Printing', error);
     return { ok: false, fault: fault('unexpected', { detail: 'the pages could not be printed' }) };
   } finally {
     signal.removeEventListener('abort', stop);

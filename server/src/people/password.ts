@@ -19,8 +19,26 @@ export async function hashPassword(password: string): Promise<string> {
   return ['scrypt', N, r, p, salt.toString('base64'), key.toString('base64')].join('$');
 }
 
+/** Passwords that may wait to be checked: each takes 16 MB and a tenth of a second. */
+const MOST_CHECKED = 24;
+let checking = 0;
+
+/** Whether so many passwords are being checked that no more are taken. */
+export function isCheckingTooMany(): boolean {
+  return checking >= MOST_CHECKED;
+}
+
 /** Whether the password is the one that was kept. Takes as long for an unknown person (`kept` null) as for a known. */
 export async function checkPassword(password: string, kept: string | null): Promise<boolean> {
+  checking++;
+  try {
+    return await isKept(password, kept);
+  } finally {
+    checking--;
+  }
+}
+
+async function isKept(password: string, kept: string | null): Promise<boolean> {
   const [, N, r, p, salt, key] = (kept ?? `scrypt$16384$8$1$${'A'.repeat(22)}==$`).split('$');
   const derived = await derive(password, Buffer.from(salt!, 'base64'), {
     N: Number(N),

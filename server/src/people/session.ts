@@ -10,17 +10,19 @@ import {
   findSessionPerson,
   insertSession,
 } from '../db/people.ts';
-import { checkPassword } from './password.ts';
+import { checkPassword, isCheckingTooMany } from './password.ts';
 
 const COOKIE = 'tether_session';
 const LIFETIME_S = 30 * 24 * 3600;
 
-/** Signs a person in: checks the password, starts a session and sets its cookie. Fault: `sign-in-failed`. */
+/** Signs a person in: checks the password, starts a session and sets its cookie. Faults: `sign-in-failed`,
+ * `too-many-at-once`. */
 export async function signIn(
   db: Database,
   response: Response,
   { signInName, password }: SignInRequest,
 ): Promise<Result<Person>> {
+  if (isCheckingTooMany()) return fail('too-many-at-once');
   const found = await findPersonBySignInName(db, signInName);
   const isRight = await checkPassword(password, found?.passwordHash ?? null);
   if (!found || !isRight) return fail('sign-in-failed');

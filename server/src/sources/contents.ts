@@ -33,7 +33,7 @@ async function readNow(
   const located = await locate(found.folder, found.source.path);
   if (!located.ok) return located;
   const outcome = await reader.read({
-    path: located.value,
+    ...located.value,
     shownPath: found.source.path,
     reading: found.source.reading,
     ...want,

@@ -23,7 +23,7 @@ export async function findCells(
     if (!known || !located?.ok) continue;
     const { path, reading } = known.source;
     const outcome = await reader.read({
-      path: located.value,
+      ...located.value,
       shownPath: path,
       reaches: [],
       reading,

@@ -10,6 +10,7 @@ import {
 import { announce, signal } from '../events/announce.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Means } from '../means.ts';
+import { tell } from '../tell.ts';
 import { recordOffline } from './look.ts';
 import { settle } from './settle.ts';
 import { stampOf } from './stamp.ts';
@@ -131,7 +132,7 @@ export class SourceKeeper implements FolderListener {
 
   private track(work: Promise<unknown>): void {
     const tracked = work.catch((error: unknown) => {
-      console.error('Watching a source folder:', (error as Error).message);
+      tell('Watching a source folder', error);
     });
     this.running.add(tracked);
     void tracked.then(() => this.running.delete(tracked));

@@ -25,7 +25,13 @@ describe('finding a file of a source folder', () => {
     '%s is inside',
     async (path) => {
       const found = await locate(folder(), path);
-      expect(found).toEqual({ ok: true, value: join(home, 'monitoring/2026/counts.xlsx') });
+      expect(found).toEqual({
+        ok: true,
+        value: {
+          path: join(home, 'monitoring/2026/counts.xlsx'),
+          root: join(home, 'monitoring'),
+        },
+      });
     },
   );
 

@@ -2,14 +2,21 @@ import { realpath } from 'node:fs/promises';
 import { isAbsolute, join, relative, sep } from 'node:path';
 import { fail, ok, type Result } from '@tether/core';
 
+/** Where a file was found: its absolute path, and that of the folder that it lies in, both with every link followed. */
+export interface Located {
+  path: string;
+  root: string;
+}
+
 /**
- * The absolute path of `path` below the folder `root`, with every link followed, when it stays inside.
+ * Where `path` below the folder lies, when it stays inside. What is opened there may be something else a moment later:
+ * who opens it looks once more at what was opened (`sources/read-file`).
  * Faults: `path-outside-folder`, `source-missing`, `folder-offline`, `source-unreadable`.
  */
 export async function locate(
   folder: { name: string; root: string },
   path: string,
-): Promise<Result<string>> {
+): Promise<Result<Located>> {
   if (path.includes('\0') || isAbsolute(path) || !isInside(join(folder.root, path), folder.root)) {
     return fail('path-outside-folder', { path });
   }
@@ -21,7 +28,9 @@ export async function locate(
   }
   try {
     const target = await realpath(join(root, path));
-    return isInside(target, root) ? ok(target) : fail('path-outside-folder', { path });
+    return isInside(target, root)
+      ? ok({ path: target, root })
+      : fail('path-outside-folder', { path });
   } catch (error) {
     const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
     if (code === 'ENOENT' || code === 'ENOTDIR') return fail('source-missing', { path });
@@ -29,7 +38,8 @@ export async function locate(
   }
 }
 
-function isInside(target: string, root: string): boolean {
+/** Whether a path lies below a folder; both absolute, without links. */
+export function isInside(target: string, root: string): boolean {
   const way = relative(root, target);
   return way !== '' && way !== '..' && !way.startsWith(`..${sep}`) && !isAbsolute(way);
 }

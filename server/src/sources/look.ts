@@ -33,21 +33,22 @@ export function sourceKey(sourceId: string): string {
 /**
  * Looks at a source that a job asks for: reads once what its tethers take and gives them their standing. When somebody
  * is looking at it already, that one looks once more, and nothing is waited for here. Tells whether what the source holds
- * must be noted anew.
+ * must be noted anew, and whether it took too long and is to be tried again later.
  */
 export async function lookAsked(
   means: Means,
   sourceId: string,
   { isForced = false } = {},
-): Promise<boolean> {
+): Promise<{ lacksNotes: boolean; isSlow: boolean }> {
   for (;;) {
-    let number = 0;
+    let looked = { number: 0, isSlow: false };
     const hasLooked = await means.locks.tryRun(sourceKey(sourceId), async () => {
-      number = await lookAlone(means, sourceId, isForced);
+      looked = await lookAlone(means, sourceId, isForced);
     });
-    if (!hasLooked) return false;
+    if (!hasLooked) return { lacksNotes: false, isSlow: false };
+    const { number, isSlow } = looked;
     const { isAsked, lacksNotes } = await means.readings.left({ id: sourceId, number });
-    if (!isAsked) return lacksNotes;
+    if (!isAsked) return { lacksNotes, isSlow };
   }
 }
 
@@ -58,14 +59,17 @@ export async function noteContents({ db, reader }: Means, sourceId: string): Pro
   const { folder, source } = found;
   const located = await locate(folder, source.path);
   if (!located.ok) return;
-  const outcome = await reader.read({
-    path: located.value,
-    shownPath: source.path,
-    reaches: [],
-    reading: source.reading,
-    withHeadings: true,
-    withMarks: true,
-  });
+  const outcome = await reader.read(
+    {
+      ...located.value,
+      shownPath: source.path,
+      reaches: [],
+      reading: source.reading,
+      withHeadings: true,
+      withMarks: true,
+    },
+    'following',
+  );
   if (!outcome.ok) return;
   const { hash, headings, marks } = outcome.value;
   await storeNotes(db, sourceId, { hash, headings, marks });
@@ -113,9 +117,14 @@ export async function recordOffline(
   }
 }
 
-/** Gives the number of the reading; 0 where there is no such source. */
-function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<number> {
-  return means.readings.run(sourceId, async (begun) => {
+/** Gives the number of the reading, 0 where there is no such source, and whether it took too long. */
+async function lookAlone(
+  means: Means,
+  sourceId: string,
+  isForced: boolean,
+): Promise<{ number: number; isSlow: boolean }> {
+  let isSlow = false;
+  const number = await means.readings.run(sourceId, async (begun) => {
     const { folder, source } = begun;
     let seen = await readSource(means, begun, isForced);
     if (!seen.outcome.ok && PASSING.includes(seen.outcome.fault.code) && source.hash !== null) {
@@ -123,10 +132,12 @@ function lookAlone(means: Means, sourceId: string, isForced: boolean): Promise<n
       await settle(`${folder.root}/${source.path}`);
       seen = await readSource(means, begun, isForced);
     }
+    isSlow = !seen.outcome.ok && seen.outcome.fault.code === 'source-slow';
     if (!seen.outcome.ok || !seen.outcome.value.isSame) return seen;
     await setStamp(means.db, sourceId, seen.stamp);
     return null;
   });
+  return { number, isSlow };
 }
 
 async function readSource(
@@ -138,13 +149,16 @@ async function readSource(
   const located = await locate(folder, source.path);
   if (!located.ok) return { outcome: { ...located, hash: null, bytes: 0 }, stamp };
   const isSettled = !isForced && source.state === 'present' && !hasAdrift;
-  const outcome = await reader.read({
-    path: located.value,
-    shownPath: source.path,
-    reaches: [],
-    follow,
-    reading: source.reading,
-    ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
-  });
+  const outcome = await reader.read(
+    {
+      ...located.value,
+      shownPath: source.path,
+      reaches: [],
+      follow,
+      reading: source.reading,
+      ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
+    },
+    'following',
+  );
   return { outcome, stamp };
 }

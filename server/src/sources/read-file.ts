@@ -1,8 +1,18 @@
 import { createHash } from 'node:crypto';
-import { closeSync, constants, openSync, readSync, statSync } from 'node:fs';
+import {
+  type BigIntStats,
+  closeSync,
+  constants,
+  fstatSync,
+  openSync,
+  readlinkSync,
+  readSync,
+  statSync,
+} from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
 import { followReaches } from './followed.ts';
+import { isInside } from './locate.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
@@ -17,6 +27,8 @@ interface Kept {
   isBrowsed: boolean;
   hash: string;
   source: OpenSource;
+  /** What was opened: the source is read through it, whatever comes to stand at its path meanwhile. */
+  handle: number;
 }
 const kept = new Map<string, Kept>();
 const MAX_KEPT = 3;
@@ -40,42 +52,75 @@ async function readOnce(
   request: ReadingRequest,
 ): Promise<{ isSteady: boolean; result: ReadingOutcome }> {
   const { path, shownPath } = request;
-  const before = stampOf(path);
-  const known = kept.get(path);
-  const isBrowsed = (request.areas ?? []).length > 0;
-  const howRead = JSON.stringify(request.reading ?? null);
-  // The bytes of an unchanged file keep their hash, however they are read.
-  let hash = known && known.stamp === before.stamp ? known.hash : null;
-  const isOpen = hash !== null && known!.howRead === howRead && (known!.isBrowsed || !isBrowsed);
-  if (!isOpen) {
-    await forget(path);
-    const hashed = hash === null ? hashFile(path, shownPath, before.isFile) : ok(hash);
-    if (!hashed.ok) {
-      return { isSteady: true, result: { ...hashed, hash: null, bytes: before.bytes } };
+  const opened = openInside(request);
+  if (!opened.ok) return { isSteady: true, result: { ...opened, hash: null, bytes: 0 } };
+  const handle = opened.value;
+  const before = stampOf(fstatSync(handle, { bigint: true }));
+  let isKept = false;
+  try {
+    const known = kept.get(path);
+    const isBrowsed = (request.areas ?? []).length > 0;
+    const howRead = JSON.stringify(request.reading ?? null);
+    // The bytes of an unchanged file keep their hash, however they are read.
+    let hash = known && known.stamp === before.stamp ? known.hash : null;
+    const isOpen = hash !== null && known!.howRead === howRead && (known!.isBrowsed || !isBrowsed);
+    if (!isOpen) {
+      await forget(path);
+      const hashed = hash === null ? hashFile(handle, shownPath, before.isFile) : ok(hash);
+      if (!hashed.ok) {
+        return { isSteady: true, result: { ...hashed, hash: null, bytes: before.bytes } };
+      }
+      hash = hashed.value;
+      if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
+      const source = await openSource(pathOf(handle), shownPath, {
+        delimited: request.reading?.delimited,
+        isBrowsed,
+      });
+      if (!source.ok) {
+        const isSteady = stampAt(path) === before.stamp;
+        return { isSteady, result: { ...source, hash, bytes: before.bytes } };
+      }
+      isKept = true;
+      const entry = { stamp: before.stamp, howRead, isBrowsed, hash, source: source.value, handle };
+      await keep(path, entry);
     }
-    hash = hashed.value;
     if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-    const opened = await openSource(path, shownPath, {
-      delimited: request.reading?.delimited,
-      isBrowsed,
-    });
-    if (!opened.ok) {
-      const isSteady = stampOf(path).stamp === before.stamp;
-      return { isSteady, result: { ...opened, hash, bytes: before.bytes } };
-    }
-    await keep(path, {
-      stamp: before.stamp,
-      howRead,
-      isBrowsed,
-      hash,
-      source: opened.value,
-    });
+    const reading = await readAll(kept.get(path)!.source, request, hash!, before.bytes);
+    const isSteady = stampAt(path) === before.stamp;
+    if (!isSteady || !reading.ok) await forget(path);
+    return { isSteady, result: reading };
+  } finally {
+    if (!isKept) closeSync(handle);
   }
-  if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-  const reading = await readAll(kept.get(path)!.source, request, hash!, before.bytes);
-  const isSteady = stampOf(path).stamp === before.stamp;
-  if (!isSteady || !reading.ok) await forget(path);
-  return { isSteady, result: reading };
+}
+
+/** The path by which what is open is opened again: the same file, wherever its own path leads now. */
+function pathOf(handle: number): string {
+  return `/proc/self/fd/${handle}`;
+}
+
+/**
+ * Opens a file and looks where it lies, now that it cannot be exchanged any more. Faults: `source-missing`,
+ * `source-unreadable`, `path-outside-folder`.
+ */
+function openInside({ path, root, shownPath }: ReadingRequest): Result<number> {
+  let handle: number;
+  try {
+    handle = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
+    if (code === 'ENOENT' || code === 'ENOTDIR') return fail('source-missing', { path: shownPath });
+    if (code === 'ENXIO') {
+      return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
+    }
+    const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
+    return fail('source-unreadable', { path: shownPath, detail });
+  }
+  // One that was taken away since is told by that; what it was is not read.
+  const real = readlinkSync(pathOf(handle));
+  if (isInside(real, root)) return ok(handle);
+  closeSync(handle);
+  return fail('path-outside-folder', { path: shownPath });
 }
 
 function same(hash: string, bytes: number): ReadingOutcome {
@@ -137,38 +182,37 @@ async function readAll(
 }
 
 /** Tells two states of a file apart without reading it. */
-function stampOf(path: string) {
+function stampOf({ ino, size, mtimeNs, ctimeNs, mode }: BigIntStats) {
+  const isFile = (mode & 0o170000n) === 0o100000n;
+  return { stamp: `${ino}.${size}.${mtimeNs}.${ctimeNs}`, bytes: Number(size), isFile };
+}
+
+/** The state of what stands at a path now. */
+function stampAt(path: string): string {
   try {
-    const { ino, size, mtimeNs, ctimeNs, ...rest } = statSync(path, { bigint: true });
-    const isFile = (rest.mode & 0o170000n) === 0o100000n;
-    return { stamp: `${ino}.${size}.${mtimeNs}.${ctimeNs}`, bytes: Number(size), isFile };
+    return stampOf(statSync(path, { bigint: true })).stamp;
   } catch {
-    return { stamp: 'gone', bytes: 0, isFile: true };
+    return 'gone';
   }
 }
 
 /** At once, piece by piece: the reading thread has nothing else to do, and each piece handed over costs as much as it. */
-function hashFile(path: string, shownPath: string, isFile: boolean): Result<string> {
+function hashFile(handle: number, shownPath: string, isFile: boolean): Result<string> {
   if (!isFile) {
     return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
   }
   const hash = createHash('sha256');
-  let file: number | null = null;
+  const piece = Buffer.allocUnsafe(PIECE);
   try {
-    file = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
-    const piece = Buffer.allocUnsafe(PIECE);
-    for (;;) {
-      const length = readSync(file, piece);
+    for (let at = 0; ; ) {
+      const length = readSync(handle, piece, 0, PIECE, at);
       if (length === 0) break;
       hash.update(piece.subarray(0, length));
+      at += length;
     }
   } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
-    if (code === 'ENOENT') return fail('source-missing', { path: shownPath });
-    const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
+    const detail = (error as NodeJS.ErrnoException).code ?? 'reading failed';
     return fail('source-unreadable', { path: shownPath, detail });
-  } finally {
-    if (file !== null) closeSync(file);
   }
   return ok(hash.digest('hex'));
 }
@@ -182,5 +226,7 @@ async function keep(path: string, entry: Kept) {
 async function forget(path: string) {
   const entry = kept.get(path);
   kept.delete(path);
-  await entry?.source.close().catch(() => undefined);
+  if (!entry) return;
+  await entry.source.close().catch(() => undefined);
+  closeSync(entry.handle);
 }

@@ -15,8 +15,10 @@ import type { Followed, FollowedReach } from './followed.ts';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
 export interface ReadingRequest {
-  /** Absolute path, already known to lie inside its folder. */
+  /** Absolute path, found to lie inside its folder a moment ago. */
   path: string;
+  /** That folder: what is opened must lie inside it. */
+  root: string;
   /** The name to put into faults. */
   shownPath: string;
   reaches: Reach[];

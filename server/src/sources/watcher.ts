@@ -3,6 +3,7 @@ import { join, relative, sep } from 'node:path';
 import { SOURCE_ENDINGS } from '@tether/formats';
 import chokidar, { type FSWatcher } from 'chokidar';
 import type { FolderRow } from '../db/sources.ts';
+import { tell } from '../tell.ts';
 
 /** What a watched folder reports. Paths are below the folder, with `/` between. */
 export interface FolderListener {
@@ -90,7 +91,7 @@ export class FolderWatcher {
       if (!isReachable) await this.listener.onLeft(this.folder);
     } catch (error) {
       // The database is away: the next check asks again.
-      console.error(`Watching ${this.folder.name}: ${(error as Error).message}`);
+      tell(`Watching ${this.folder.name}`, error);
     } finally {
       this.isChecking = false;
     }
@@ -123,7 +124,7 @@ export class FolderWatcher {
       .on('unlinkDir', (gone) => {
         if (gone === root) void this.lost();
       })
-      .on('error', (error) => console.error(`Watching ${this.folder.name}: ${String(error)}`));
+      .on('error', (error) => tell(`Watching ${this.folder.name}`, error));
     this.watcher = watcher;
     await new Promise<void>((resolve) => {
       const timer = setTimeout(resolve, READY_WITHIN_MS);

@@ -1,0 +1,154 @@
+import { fault } from '@tether/core';
+import express, {
+  type NextFunction,
+  type Request,
+  type RequestHandler,
+  type Response,
+} from 'express';
+import { refuse } from './respond.ts';
+
+/** Levels of a body that is taken: a text nests less than 60 nodes, each of them two levels and its attributes some more. */
+const DEEPEST = 200;
+/** Values of a body that is taken: several times the longest report. */
+const MOST_VALUES = 2_000_000;
+/** Bytes of bodies that are taken in at the same time, over all people; what comes beyond waits its turn. */
+const BYTES_AT_ONCE = 32 << 20;
+/** How long a body may take to arrive. */
+const ARRIVES_WITHIN_MS = 60_000;
+
+/** How large the body of a route may be. */
+export const BODY_LIMITS = {
+  /** Before somebody is signed in. */
+  stranger: 4 << 10,
+  usual: 256 << 10,
+  /** Choices over many objects. */
+  many: 4 << 20,
+  /** A whole text, or pasted cells. */
+  text: 12 << 20,
+} as const;
+
+/**
+ * Takes JSON bodies of at most `limit` bytes. How deep and how many is counted before anything is built of them, so that a
+ * small body cannot become a large one.
+ */
+export function jsonBody(limit: number): RequestHandler {
+  const parse = express.json({ limit, verify: (_request, _response, bytes) => measure(bytes) });
+  return (request, response, next) => {
+    if (request.headers['transfer-encoding'] === undefined && !request.headers['content-length']) {
+      return next();
+    }
+    const announced = Number(request.headers['content-length'] ?? limit);
+    // Who announces too much is refused at once, without waiting for others.
+    const size = announced > limit ? 0 : announced;
+    turns.take(size, request, response, () => {
+      const timer = setTimeout(() => request.destroy(), ARRIVES_WITHIN_MS);
+      parse(request, response, (problem?: unknown) => {
+        clearTimeout(timer);
+        next(problem as Error | undefined);
+      });
+    });
+  };
+}
+
+/** Lets bodies in one after the other where they are too many to be held at once. */
+class Turns {
+  private held = 0;
+  private readonly waiting: { size: number; go: () => void }[] = [];
+
+  take(size: number, request: Request, response: Response, go: () => void): void {
+    const entry = {
+      size,
+      go: () => {
+        this.held += size;
+        // The body is needed until the answer is on its way, or nobody waits for it any more.
+        response.once('close', () => {
+          this.held -= size;
+          this.letIn();
+        });
+        go();
+      },
+    };
+    this.waiting.push(entry);
+    request.once('close', () => {
+      const at = this.waiting.indexOf(entry);
+      if (at >= 0) this.waiting.splice(at, 1);
+    });
+    this.letIn();
+  }
+
+  private letIn(): void {
+    for (;;) {
+      const [first] = this.waiting;
+      if (!first || (this.held > 0 && this.held + first.size > BYTES_AT_ONCE)) return;
+      this.waiting.shift();
+      first.go();
+    }
+  }
+}
+const turns = new Turns();
+
+/** A body that is not taken, as the body parser tells it. */
+class Refused extends Error {
+  readonly status = 400;
+}
+
+const [QUOTE, BACKSLASH, OPEN, CLOSE, OPEN_LIST, CLOSE_LIST, COMMA, U, ZERO] = [
+  ...Buffer.from('"\\{}[],u0'),
+] as [number, number, number, number, number, number, number, number, number];
+
+/**
+ * Counts levels and values of JSON in its bytes (RFC 8259), and looks for the one character that the database cannot keep.
+ * Throws what the body parser answers with.
+ */
+export function measure(bytes: Uint8Array): void {
+  let depth = 0;
+  let values = 0;
+  let isInText = false;
+  for (let at = 0; at < bytes.length; at++) {
+    const byte = bytes[at]!;
+    if (isInText) {
+      if (byte === QUOTE) isInText = false;
+      else if (byte === BACKSLASH) {
+        const isNul =
+          bytes[at + 1] === U &&
+          bytes[at + 2] === ZERO &&
+          bytes[at + 3] === ZERO &&
+          bytes[at + 4] === ZERO &&
+          bytes[at + 5] === ZERO;
+        if (isNul) throw new Refused('it holds a character without a meaning (U+0000)');
+        at++;
+      }
+    } else if (byte === QUOTE) isInText = true;
+    else if (byte === OPEN || byte === OPEN_LIST) {
+      values++;
+      if (++depth > DEEPEST) throw new Refused('it is nested too deeply');
+    } else if (byte === CLOSE || byte === CLOSE_LIST) depth--;
+    else if (byte === COMMA) values++;
+    if (values > MOST_VALUES) throw new Refused('it holds too many values');
+  }
+}
+
+/** Refuses what another page sends in somebody's name, also one of another port of the same host. */
+export function sameOrigin(request: Request, response: Response, next: NextFunction): void {
+  const isChange = !['GET', 'HEAD', 'OPTIONS'].includes(request.method);
+  const { origin, host } = request.headers;
+  const site = request.headers['sec-fetch-site'];
+  const isOwn =
+    origin === undefined
+      ? // Programs that are no browser say neither.
+        site === undefined || site === 'same-origin' || site === 'none'
+      : hostOf(origin) === host || OWN_ORIGINS.has(origin);
+  if (isOwn || !isChange) next();
+  else refuse(response, fault('origin-not-allowed', { origin: origin ?? 'another page' }));
+}
+
+/** Addresses under which the product is reached where something before it changes the host (TETHER_ORIGINS, spaces between). */
+const OWN_ORIGINS = new Set((process.env.TETHER_ORIGINS ?? '').split(/\s+/).filter(Boolean));
+
+function hostOf(origin: string): string | null {
+  try {
+    return new URL(origin).host;
+  } catch {
+    return null;
+  }
+}
