@@ -138,6 +138,10 @@ test('a long table goes on on the next pages under its header, and the printed p
   await place.getByRole('button', { name: 'Place it' }).click();
   await giveCaption(report, 'Hours of tide', 'Levels at the gauge');
   await expect(text(report).getByText('Table 1, continued').first()).toBeAttached();
+  // A paragraph longer than a page breaks between two of its lines.
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('End');
+  await report.keyboard.insertText(' The piles were driven from the bank outwards.'.repeat(120));
   await text(report).getByText('Sallow Creek saltmarsh').click();
   await panel(report).getByText('Head and foot of the pages').click();
   await panel(report).getByLabel('Head at the left').fill('{title}');
@@ -151,9 +155,12 @@ test('a long table goes on on the next pages under its header, and the printed p
     const heads = [...document.querySelectorAll('.sheet')].map(
       (sheet) => top(sheet) + (25 / 25.4) * 96,
     );
-    return [...document.querySelectorAll('.page-gap')]
-      .map((gap) => gap.getBoundingClientRect().bottom)
-      .filter((y) => !heads.some((head) => Math.abs(head - y) < 3));
+    const gaps = [...document.querySelectorAll('.page-gap')].map(
+      (gap) => gap.getBoundingClientRect().bottom,
+    );
+    return [...gaps, ...[...document.querySelectorAll('.begins-page')].map(top)].filter(
+      (y) => !heads.some((head) => Math.abs(head - y) < 3),
+    );
   });
   expect(strays).toEqual([]);
   await expect(text(report).locator('span.page-gap')).not.toHaveCount(0);

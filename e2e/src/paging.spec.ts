@@ -170,6 +170,12 @@ test('texts of any kind settle at once, and break alike on the screen, in print 
       ),
     );
     expect({ sheets: sheets.length, ...onPaper }).toEqual(inPrint);
+    // The text of every page begins below its upper margin, 25 mm or 70.87 points (ISO 216 sheets, 72 points an inch).
+    const boxes = poppler('pdftotext', '-bbox', file, '-').split('<page').slice(1);
+    for (const box of boxes) {
+      const tops = [...box.matchAll(/yMin="([\d.]+)"/g)].map(([, top]) => Number(top));
+      expect(Math.min(...tops)).toBeGreaterThan(68);
+    }
 
     await desk.goto(`${product.address}/documents/${id}`);
     await expect(text(desk)).toContainText(/Mark\d\d/);

@@ -11,7 +11,7 @@ import { Extension } from '@tiptap/core';
 import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
 import { type Incoming, readIncoming } from '../alongside/carried.ts';
 import { useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
@@ -272,6 +272,7 @@ function OnSheets(props: {
               paddingTop: side(margins.top),
               paddingLeft: side(margins.left),
               paddingRight: side(margins.right),
+              ...({ '--page-head': `${side(margins.top)}px` } as CSSProperties),
             }}
           >
             <EditorContent editor={editor} />
