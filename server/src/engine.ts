@@ -35,7 +35,7 @@ export class Engine {
     const { db } = database;
     this.db = db;
     this.locks = new Locks(url);
-    this.queue = new JobQueue(db, url);
+    this.queue = new JobQueue(db, url, kind);
     this.readings = new Readings(db);
     const { locks, queue, reader, readings } = this;
     const means = { db, locks, queue, reader, readings };

@@ -32,7 +32,11 @@ const env = (name: string): string => {
 };
 
 const databaseUrl = env('DATABASE_URL');
-const database = await connectDatabase(databaseUrl, env('MIGRATIONS'));
+const database = await connectDatabase(
+  databaseUrl,
+  env('MIGRATIONS'),
+  values.worker ? 'worker' : 'server',
+);
 
 if (values['reset-demo']) await reset();
 else if (values.worker) await work();

@@ -1,7 +1,10 @@
+import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import type { Tether } from '@tether/contract';
 import { saveAsColleague, setCell } from '@tether/demo';
+import pg from 'pg';
 import { eventually, startOwnCluster, startTestServer } from './testing.fixture.ts';
 
 let cluster: Awaited<ReturnType<typeof startOwnCluster>>;
@@ -27,6 +30,45 @@ async function countsTether(): Promise<Tether | undefined> {
   if (status !== 200) return undefined;
   return (body as Tether[]).find(({ name }) => name === 'Planting counts by plot');
 }
+
+test('the private database lets nobody in without its password, and its manager not over the network at all', async () => {
+  const ask = async (change: (url: URL) => void) => {
+    const url = new URL(cluster.url);
+    change(url);
+    const client = new pg.Client({ connectionString: url.href });
+    try {
+      await client.connect();
+      const { rows } = await client.query(
+        'select rolsuper, rolcreaterole, rolreplication from pg_roles where rolname = current_user',
+      );
+      return rows[0];
+    } catch (error) {
+      return (error as { code?: string }).code ?? (error as Error).message;
+    } finally {
+      await client.end().catch(() => undefined);
+    }
+  };
+  // What the product works as is no superuser.
+  expect(await ask(() => undefined)).toEqual({
+    rolsuper: false,
+    rolcreaterole: false,
+    rolreplication: false,
+  });
+  for (const user of ['tether_app', 'tether', 'postgres']) {
+    for (const password of ['', 'tether', 'wrong']) {
+      const answer = await ask((url) => {
+        url.username = user;
+        url.password = password;
+      });
+      expect(typeof answer).toBe('string');
+    }
+  }
+  // The socket is for the account of the database alone.
+  const [file] = (await readdir(cluster.sockets)).filter((name) => /^\.s\.PGSQL\.\d+$/.test(name));
+  expect((await stat(join(cluster.sockets, file!))).mode & 0o777).toBe(0o700);
+  const kept = fileURLToPath(new URL('../../.run/crashing-cluster.password', import.meta.url));
+  expect((await stat(kept)).mode & 0o777).toBe(0o600);
+});
 
 test('a database that crashes and comes back is worked with again, and nothing is half done', async () => {
   await ines

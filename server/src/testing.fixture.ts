@@ -34,6 +34,7 @@ const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 /** A PostgreSQL of the test's own, which it may let crash. Made by the same tool as that of all tests. */
 export async function startOwnCluster(): Promise<{
   url: string;
+  sockets: string;
   stop(): Promise<void>;
   crash(): Promise<void>;
 }> {

@@ -15,12 +15,22 @@ export interface DatabaseConnection {
 
 const MIGRATING = 7_335_100;
 
+/**
+ * Connections that a process takes at most: for what people and jobs ask, and for the queue itself; locks and the feed of
+ * events take one each besides. The shipped database has room for a server and four workers (docs/machines.md).
+ */
+export const CONNECTIONS = {
+  server: { pool: 20, queue: 8 },
+  worker: { pool: 10, queue: 4 },
+} as const;
+
 /** Connects to the database at `url`; `migrationsFolder` holds its history. */
 export async function connectDatabase(
   url: string,
   migrationsFolder: string,
+  kind: keyof typeof CONNECTIONS = 'server',
 ): Promise<DatabaseConnection> {
-  const pool = new pg.Pool({ connectionString: url, max: 20 });
+  const pool = new pg.Pool({ connectionString: url, max: CONNECTIONS[kind].pool });
   // A connection that breaks while idle is replaced at the next query: that is no reason to stop the server.
   pool.on('error', (error) => tell('Database connection lost', error));
   const db = drizzle(pool, { schema, casing: 'snake_case' });

@@ -2,7 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { JobStates } from '@tether/contract';
 import { sql } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import type { Database } from '../db/database.ts';
+import { CONNECTIONS, type Database } from '../db/database.ts';
 import { askForLook, askForLooksAt } from '../db/sources.ts';
 import { listWorkers } from '../db/workers.ts';
 import { announce, signal } from '../events/announce.ts';
@@ -68,10 +68,11 @@ export class JobQueue {
   constructor(
     private readonly db: Database,
     url: string,
+    kind: keyof typeof CONNECTIONS = 'server',
   ) {
     this.boss = new PgBoss({
       connectionString: url,
-      max: 8,
+      max: CONNECTIONS[kind].queue,
       application_name: 'obedient-tether-jobs',
       maintenanceIntervalSeconds: 60,
       retentionDays: 3,
