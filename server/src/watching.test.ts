@@ -1,5 +1,6 @@
 import {
   appendFile,
+  chmod,
   mkdir,
   open,
   rename,
@@ -16,7 +17,9 @@ import { saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
 import { insertFolder } from './db/sources.ts';
 import { SourceKeeper } from './sources/keeper.ts';
-import { stampOf } from './sources/stamp.ts';
+import { locate } from './sources/locate.ts';
+import { stampOf, stampsBelow } from './sources/stamp.ts';
+import { listSourceFiles } from './sources/watcher.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
@@ -235,6 +238,161 @@ test('a folder that goes away and comes back is followed on, also when the proce
   });
   expect(said.map(({ kind }) => kind)).toEqual(['found again', 'adrift']);
 }, 120_000);
+
+/** A folder of many small files, each second one with an object that takes of it; known as if all had been read. */
+async function largeFolder(files: number): Promise<{ root: string; away: string }> {
+  const root = join(server.sources, 'large');
+  await mkdir(root);
+  const paths = Array.from({ length: files }, (_, at) => `file-${at}.csv`);
+  for (const path of paths) await writeFile(join(root, path), 'Plot,Plants\nSC-01,150\n');
+  const folder = await insertFolder(server.db, { name: 'Large', root });
+  const stamps = await stampsBelow(root, paths);
+  const rows = JSON.stringify(paths.map((path) => ({ path, stamp: stamps.get(path)! })));
+  await server.db.execute(sql`
+    insert into sources (folder_id, path, state, stamp, hash, noted_hash)
+    select ${folder.id}, v.path, 'present', v.stamp, 'h', 'h'
+    from jsonb_to_recordset(${rows}::jsonb) as v (path text, stamp text)`);
+  await server.db.execute(sql`
+    insert into tethers (document_id, source_id, name, reach, base, pending, summary, behind_by, placed, standing)
+    select t.document_id, s.id, s.path, t.reach, t.base, case when n % 10 = 0 then t.base end,
+      case when n % 10 = 0 then 'a cell' end, 1, true, case when n % 10 = 0 then 'behind' else 'in step' end
+    from (select *, row_number() over (order by path) n from sources where folder_id = ${folder.id}) s,
+      (select * from tethers order by id limit 1) t where n % 2 = 0`);
+  await server.keeper.foldersChanged();
+  await server.keeper.idle();
+  return { root, away: join(server.sources, 'unplugged') };
+}
+
+/** How many objects out of the folder have each standing. */
+async function standingsOf(root: string): Promise<Record<string, number>> {
+  const { rows } = await server.db.execute<{ standing: string; count: number }>(sql`
+    select standing, count(*)::int as count from tethers t join sources s on s.id = t.source_id
+    join source_folders f on f.id = s.folder_id where f.root = ${root} group by standing`);
+  return Object.fromEntries(rows.map(({ standing, count }) => [standing, count]));
+}
+
+test('a folder of a thousand files goes and comes back as one, again and again, and the last word holds', async () => {
+  await begin();
+  const { root, away } = await largeFolder(1_000);
+  const there = { behind: 100, 'in step': 400 };
+  expect(await standingsOf(root)).toEqual(there);
+  const before = server.reader.count;
+  for (let round = 0; round < 3; round++) {
+    await rename(root, away);
+    await eventually(
+      () => standingsOf(root),
+      (now) => now.adrift === 500,
+    );
+    await rename(away, root);
+    await eventually(
+      () => standingsOf(root),
+      (now) => now.adrift === undefined,
+    );
+    expect(await standingsOf(root)).toEqual(there);
+  }
+  // In and out faster than anybody looks: what holds in the end is how it is.
+  for (let round = 0; round < 6; round++) {
+    await rename(root, away);
+    await new Promise((resolve) => setTimeout(resolve, round * 150));
+    await rename(away, root);
+  }
+  await eventually(
+    async () => ({
+      now: await standingsOf(root),
+      state: (await folders()).find(({ name }) => name === 'Large')!.state,
+    }),
+    ({ now, state }) => now.adrift === undefined && state === 'watched',
+  );
+  await server.keeper.idle();
+  expect(await standingsOf(root)).toEqual(there);
+  // None of the files was read for that: they are as they were.
+  expect(server.reader.count).toBe(before);
+});
+
+test('files that changed while their folder was away are read when it is back, the others are not', async () => {
+  await begin();
+  const { root, away } = await largeFolder(40);
+  await rename(root, away);
+  await eventually(
+    () => standingsOf(root),
+    (now) => now.adrift === 20,
+  );
+  await writeFile(join(away, 'file-3.csv'), 'Plot,Plants\nSC-01,151\n');
+  const before = server.reader.count;
+  await rename(away, root);
+  await eventually(
+    () => sourceAt('file-3.csv'),
+    (source) => source?.state === 'present' && source.bytes > 0,
+  );
+  await server.keeper.idle();
+  // Read once, and once more for what is searched.
+  expect(server.reader.count - before).toBeLessThanOrEqual(2);
+});
+
+test('a folder is unplugged and plugged in again during a hundred saves, and everything is right in the end', async () => {
+  await begin();
+  const root = join(server.sources, 'monitoring');
+  const away = join(server.sources, 'drive');
+  const counts = 'planting-counts.xlsx';
+  let isSaving = true;
+  const saving = (async () => {
+    for (let save = 1; save <= 100; save++) {
+      // Whoever saves while the folder is away saves nothing.
+      await saveAsColleague(join(root, counts), [setCell('Counts', 'D8', 1000 + save)]).catch(
+        () => undefined,
+      );
+    }
+    isSaving = false;
+  })();
+  while (isSaving) {
+    await rename(root, away);
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    // A save may have made the folder's name anew, for a moment.
+    await rename(away, root).catch(() => undefined);
+    await new Promise((resolve) => setTimeout(resolve, 350));
+  }
+  await saving;
+  await saveAsColleague(join(root, counts), [setCell('Counts', 'D8', 4321)]);
+  const object = async () =>
+    (await tethers()).find(({ name }) => name === 'Planting counts by plot')!;
+  await eventually(
+    async () => {
+      const { id, standing, pending } = await object();
+      if (standing !== 'behind' || !pending) return standing;
+      const { body } = await ines.get(`/api/tethers/${id}/slip`);
+      return JSON.stringify(body).includes('4321') ? 'seen' : 'older';
+    },
+    (answer) => answer === 'seen',
+    30_000,
+  );
+  expect((await folders()).find(({ name }) => name === 'Monitoring')!.state).toBe('watched');
+}, 120_000);
+
+test('a folder in it that may not be read does not end the looking, and its objects say so', async () => {
+  await begin();
+  const root = await newFolder({ 'a.csv': 'a,b\n1,2\n' });
+  await mkdir(join(root, 'closed'));
+  await writeFile(join(root, 'closed/b.csv'), 'a,b\n1,2\n');
+  await writeFile(join(root, 'z.csv'), 'a,b\n1,2\n');
+  await chmod(join(root, 'closed'), 0o000);
+  const isRoot = process.geteuid!() === 0;
+  // The account that is above such rules becomes another one for a moment.
+  if (isRoot) {
+    await chmod(server.sources, 0o755);
+    process.seteuid!(65534);
+  }
+  try {
+    expect(await listSourceFiles(root)).toEqual(['a.csv', 'z.csv']);
+    const folder = { name: 'Notes', root };
+    expect(await locate(folder, 'closed/b.csv')).toMatchObject({
+      ok: false,
+      fault: { code: 'source-unreadable' },
+    });
+  } finally {
+    if (isRoot) process.seteuid!(0);
+    await chmod(join(root, 'closed'), 0o755);
+  }
+});
 
 test('who is stopped while starting ends in good order', async () => {
   await begin({ works: false });

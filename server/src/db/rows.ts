@@ -37,7 +37,7 @@ export async function updateRows<T extends PgTable>(
 }
 
 /** That the column has one of these values, given as one parameter. */
-export function isOneOf(column: AnyPgColumn, values: Iterable<string>): SQL {
+export function isOneOf(column: AnyPgColumn | SQL, values: Iterable<string>): SQL {
   return sql`${column} = any(${sql.param([...values])})`;
 }
 

@@ -188,13 +188,10 @@ export interface SeenSource
   changedAt: Date | null;
 }
 
-/**
- * Records what readings of different sources saw (null: nothing of the file itself) under their numbers; gives the sources
- * of which no reading that began later was recorded already.
- */
+/** Records what readings of different sources saw under their numbers; gives the sources of which no reading that began later was recorded already. */
 export async function recordReadings(
   tx: Database,
-  readings: readonly { id: string; number: number; seen: SeenSource | null }[],
+  readings: readonly { id: string; number: number; seen: SeenSource }[],
 ): Promise<Set<string>> {
   const { rows } = await tx.execute<{ id: string }>(sql`
     with locked as (
@@ -207,14 +204,22 @@ export async function recordReadings(
     update ${sources} s set
       read_number = l.number,
       state = coalesce(l.seen ->> 'state', s.state),
-      fault = case when l.seen is null then s.fault else nullif(l.seen -> 'fault', 'null') end,
-      hash = case when l.seen is null then s.hash else l.seen ->> 'hash' end,
+      fault = nullif(l.seen -> 'fault', 'null'),
+      hash = l.seen ->> 'hash',
       bytes = coalesce((l.seen ->> 'bytes')::bigint, s.bytes),
       sheets = coalesce(nullif(l.seen -> 'sheets', 'null'), s.sheets),
       stamp = coalesce(l.seen ->> 'stamp', s.stamp),
       changed_at = coalesce((l.seen ->> 'changedAt')::timestamptz, s.changed_at)
     from locked l where s.id = l.known returning s.id`);
   return new Set(rows.map(({ id }) => id));
+}
+
+/** Gives sources of a folder the number of something that is recorded of all of them: readings that began before come too late. */
+export async function numberSources(tx: Database, folderId: string, number: number): Promise<void> {
+  await tx.execute(sql`
+    update ${sources} s set read_number = ${number} where s.id in (
+      select id from ${sources} where folder_id = ${folderId} and read_number < ${number}
+      order by id for no key update)`);
 }
 
 /** Sets in which state the file was last looked at; null for none. */

@@ -1,5 +1,5 @@
 import type { Form, Hold, SourceUse, Tether } from '@tether/contract';
-import { type Area, type Mode, modeOf } from '@tether/core';
+import { type Area, type Fault, type Mode, modeOf } from '@tether/core';
 import { and, asc, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
@@ -331,6 +331,53 @@ export function updateTethers(
   rows: readonly (Partial<typeof tethers.$inferInsert> & { id: string })[],
 ): Promise<void> {
   return updateRows(db, tethers, rows);
+}
+
+/** A tether whose folder went or came, with what the log says of it. */
+export interface MovedTether {
+  id: string;
+  documentId: string;
+  name: string;
+  sourceId: string;
+  path: string;
+  standing: TetherRow['standing'];
+}
+
+const MOVED = sql`t.id, t.document_id as "documentId", t.name, t.source_id as "sourceId", s.path, t.standing`;
+
+/**
+ * Puts every tether of a folder's sources adrift for the same reason, in one statement. What was known of them stays with
+ * them, for when the folder comes back as it was. Those that are adrift already keep their own reason.
+ */
+export async function setFolderAdrift(
+  tx: Database,
+  folderId: string,
+  reason: Fault,
+): Promise<MovedTether[]> {
+  const { rows } = await tx.execute<MovedTether & Record<string, unknown>>(sql`
+    update ${tethers} t set standing = 'adrift', reason = ${JSON.stringify(reason)}::jsonb, standing_since = now()
+    from ${sources} s where s.id = t.source_id and t.id in (
+      select o.id from ${tethers} o join ${sources} f on f.id = o.source_id
+      where f.folder_id = ${folderId} and o.frozen_at is null and o.standing <> 'adrift'
+      order by o.id for update of o)
+    returning ${MOVED}`);
+  return rows;
+}
+
+/** Gives tethers that their folder’s leaving put adrift the standing they had, where their files are as they were. */
+export async function setFolderBack(
+  tx: Database,
+  sourceIds: readonly string[],
+): Promise<MovedTether[]> {
+  const { rows } = await tx.execute<MovedTether & Record<string, unknown>>(sql`
+    update ${tethers} t set reason = null, standing_since = now(),
+      standing = case when t.pending is null then 'in step' else 'behind' end
+    from ${sources} s where s.id = t.source_id and t.id in (
+      select o.id from ${tethers} o where ${isOneOf(sql`o.source_id`, sourceIds)}
+      and o.frozen_at is null and o.standing = 'adrift' and o.reason ->> 'code' = 'folder-offline'
+      order by o.id for update of o)
+    returning ${MOVED}`);
+  return rows;
 }
 
 /** Gives tethers the same values, and each a base of its own. */

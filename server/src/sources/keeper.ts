@@ -1,20 +1,20 @@
 import {
   type FolderRow,
-  findFolder,
   listFolderSources,
   listFolders,
   listUnsettled,
-  setFolderState,
   upsertSource,
 } from '../db/sources.ts';
 import { announce, signal } from '../events/announce.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Means } from '../means.ts';
 import { tell } from '../tell.ts';
-import { recordOffline } from './look.ts';
+import { recordAway, recordBack } from './away.ts';
 import { settle } from './settle.ts';
-import { stampOf } from './stamp.ts';
+import { stampOf, stampsBelow } from './stamp.ts';
 import { type FolderListener, FolderWatcher, listSourceFiles } from './watcher.ts';
+
+const TRY_AGAIN_MS = 1_000;
 
 /**
  * Watches the source folders and asks for a look at each file that changed. Of all processes one watches each folder;
@@ -28,6 +28,11 @@ export class SourceKeeper implements FolderListener {
   private readonly stamps = new Map<string, string>();
   /** Folders that were looked through since they could be reached, and are not being swept just now. */
   private readonly sweepable = new Set<string>();
+  /** Whether each folder could be reached when that was last told. */
+  private readonly reached = new Map<string, boolean>();
+  /** Folders of which it is being recorded that they went or came. */
+  private readonly changing = new Set<string>();
+  private isStopped = false;
   private synchronising: Promise<void> = Promise.resolve();
 
   constructor(private readonly means: Means & { queue: JobQueue }) {}
@@ -39,6 +44,7 @@ export class SourceKeeper implements FolderListener {
   }
 
   async stop(): Promise<void> {
+    this.isStopped = true;
     // Who is stopped while starting ends what was begun, as long as there is a queue to ask.
     await this.synchronising.catch(() => undefined);
     await Promise.all(this.watchers.map((watcher) => watcher.stop()));
@@ -92,9 +98,11 @@ export class SourceKeeper implements FolderListener {
     if (this.waiting.has(key)) return;
     this.waiting.add(key);
     this.track(
-      settle(`${folder.root}/${path}`).then((stamp) => {
+      settle(`${folder.root}/${path}`).then(async (stamp) => {
         this.waiting.delete(key);
-        return this.ask(folder, path, stamp);
+        // With its folder a file did not go for itself: that is told of the folder.
+        if (stamp === 'gone' && (await stampOf(folder.root)) === 'gone') return;
+        await this.ask(folder, path, stamp);
       }),
     );
   }
@@ -112,7 +120,34 @@ export class SourceKeeper implements FolderListener {
   }
 
   onReachable(folder: FolderRow, isReachable: boolean): void {
-    this.track(isReachable ? this.lookThrough(folder) : this.markOffline(folder));
+    this.reached.set(folder.id, isReachable);
+    // One run for each folder: what is under way goes on with what is told meanwhile.
+    if (!this.changing.has(folder.id)) this.track(this.follow(folder));
+  }
+
+  /** Records that a folder went or came, one after the other, until what was recorded last is how it is. */
+  private async follow(folder: FolderRow): Promise<void> {
+    this.changing.add(folder.id);
+    try {
+      for (;;) {
+        const isReachable = this.reached.get(folder.id)!;
+        try {
+          if (isReachable) await this.lookThrough(folder);
+          else await this.markOffline(folder);
+          if (this.reached.get(folder.id) === isReachable) return;
+        } catch (error) {
+          // The folder went while it was looked through, or the database is away: it is tried until it is recorded.
+          if (this.isStopped) throw error;
+          if (this.reached.get(folder.id) === isReachable) {
+            tell(`Looking through ${folder.name}`, error);
+            await new Promise((resolve) => setTimeout(resolve, TRY_AGAIN_MS));
+          }
+          if (!this.watchers.some((watcher) => watcher.folder.id === folder.id)) return;
+        }
+      }
+    } finally {
+      this.changing.delete(folder.id);
+    }
   }
 
   onSweep(folder: FolderRow): void {
@@ -141,18 +176,18 @@ export class SourceKeeper implements FolderListener {
   /** Asks for a look at every file that changed since it was last looked at, by whichever process that was. */
   private async lookThrough(folder: FolderRow): Promise<void> {
     const { db } = this.means;
-    const changed = await setFolderState(db, folder.id, 'watched');
-    const known = new Map((await listFolderSources(db, folder.id)).map((row) => [row.path, row]));
+    const known = await listFolderSources(db, folder.id);
+    const paths = [...(await listSourceFiles(folder.root)), ...known.map(({ path }) => path)];
+    const stamps = await stampsBelow(folder.root, new Set(paths));
+    const changed = new Set(await recordBack(db, folder, stamps));
     const unsettled = await listUnsettled(db, folder.id);
-    const there = await listSourceFiles(folder.root);
-    for (const path of new Set([...there, ...known.keys()])) {
-      const stamp = await stampOf(`${folder.root}/${path}`);
-      const source = known.get(path);
-      if (source && source.stamp === stamp && !unsettled.has(source.id)) {
-        this.stamps.set(keyOf(folder, path), stamp);
-      } else await this.ask(folder, path, stamp);
+    for (const { id, path } of known) if (unsettled.has(id)) changed.add(path);
+    const asking: Promise<void>[] = [];
+    for (const [path, stamp] of stamps) {
+      if (changed.has(path)) asking.push(this.ask(folder, path, stamp));
+      else this.stamps.set(keyOf(folder, path), stamp);
     }
-    if (changed) await announce(db, { kind: 'sources' });
+    await Promise.all(asking);
     this.sweepable.add(folder.id);
   }
 
@@ -165,22 +200,20 @@ export class SourceKeeper implements FolderListener {
         ...(await listSourceFiles(folder.root)),
         ...known.map((key) => key.slice(prefix.length)),
       ]);
-      for (const path of paths) {
-        const stamp = await stampOf(`${folder.root}/${path}`);
+      const stamps = await stampsBelow(folder.root, paths);
+      // A folder that went while it was swept has not lost its files: that is told in another way.
+      if (this.reached.get(folder.id) === false) return;
+      for (const [path, stamp] of stamps) {
         if (stamp !== this.stamps.get(keyOf(folder, path))) this.onFile(folder, path);
       }
     } finally {
-      this.sweepable.add(folder.id);
+      if (this.reached.get(folder.id) !== false) this.sweepable.add(folder.id);
     }
   }
 
   private async markOffline(folder: FolderRow): Promise<void> {
-    const { db } = this.means;
     this.forget(folder);
-    if ((await findFolder(db, folder.id))?.state === 'offline') return;
-    await recordOffline(this.means, folder, await listFolderSources(db, folder.id));
-    await setFolderState(db, folder.id, 'offline');
-    await announce(db, { kind: 'sources' });
+    await recordAway(this.means.db, folder);
   }
 
   private async ask(folder: FolderRow, path: string, stamp: string): Promise<void> {

@@ -1,12 +1,5 @@
-import { type Fault, fault } from '@tether/core';
-import {
-  type FolderRow,
-  findSource,
-  nextReadingNumber,
-  type SourceRow,
-  setStamp,
-  storeNotes,
-} from '../db/sources.ts';
+import type { Fault } from '@tether/core';
+import { findSource, setStamp, storeNotes } from '../db/sources.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
 import { locate } from './locate.ts';
@@ -97,26 +90,6 @@ export async function catchUp(means: Means, sourceIds: Iterable<string>): Promis
   }
 }
 
-/** Gives every object out of a folder that went away its standing. */
-export async function recordOffline(
-  means: Means,
-  folder: FolderRow,
-  sources: readonly SourceRow[],
-): Promise<void> {
-  for (const source of sources) {
-    await means.locks.run(sourceKey(source.id), async () => {
-      const number = await nextReadingNumber(means.db);
-      await setStamp(means.db, source.id, null);
-      await means.readings.record({
-        number,
-        folder,
-        source,
-        fault: fault('folder-offline', { folder: folder.name }),
-      });
-    });
-  }
-}
-
 /** Gives the number of the reading, 0 where there is no such source, and whether it took too long. */
 async function lookAlone(
   means: Means,
@@ -132,6 +105,8 @@ async function lookAlone(
       await settle(`${folder.root}/${source.path}`);
       seen = await readSource(means, begun, isForced);
     }
+    // That a folder went away is recorded of all its objects at once, by whoever watches it.
+    if (!seen.outcome.ok && seen.outcome.fault.code === 'folder-offline') return null;
     isSlow = !seen.outcome.ok && seen.outcome.fault.code === 'source-slow';
     if (!seen.outcome.ok || !seen.outcome.value.isSame) return seen;
     await setStamp(means.db, sourceId, seen.stamp);

@@ -138,15 +138,6 @@ describe('a reading', () => {
     expect((await stateOf(id)).hash).toBe('later');
   });
 
-  test('of a source that nobody could look for keeps what was seen before', async () => {
-    const [id] = ids as [string];
-    await readings.run(id, async () => seen('kept', 'Counts'));
-    const { source, folder } = (await findSource(server.db, id))!;
-    const fault = { code: 'folder-offline' as const, message: 'Away.', hint: 'Wait.' };
-    await readings.record({ number: source.readNumber + 1_000, source, folder, fault });
-    expect(await stateOf(id)).toEqual({ ...source, readNumber: source.readNumber + 1_000 });
-  });
-
   test('of what is as it was, or of no source, records nothing', async () => {
     const [id] = ids as [string];
     const before = await stateOf(id);

@@ -1,4 +1,3 @@
-import type { Fault } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { findPacked } from '../db/snapshots.ts';
 import {
@@ -32,9 +31,8 @@ export interface SeenFile {
   stamp: string;
 }
 
-/** What became of a reading; without a file where nobody could look for it. */
-export type EndedReading = Pick<BegunReading, 'number' | 'source' | 'folder'> &
-  ({ fault: Fault } | (SeenFile & Pick<BegunReading, 'follow'>));
+/** What became of a reading. */
+export type EndedReading = Omit<BegunReading, 'hasAdrift'> & SeenFile;
 
 /** How long an ended reading waits for others to be recorded with it, while others are under way. */
 const GATHER_MS = 100;
@@ -155,14 +153,11 @@ async function recordTogether(tx: Database, ended: readonly EndedReading[]): Pro
 }
 
 function takenOf(ended: EndedReading) {
-  if ('fault' in ended) return ended;
   const { outcome, follow } = ended;
   return outcome.ok ? takenBy(outcome.value, follow) : outcome;
 }
 
-/** Null for a file that nobody could look for. */
-function seenOf(ended: EndedReading): SeenSource | null {
-  if ('fault' in ended) return null;
+function seenOf(ended: EndedReading): SeenSource {
   const { source, outcome, stamp } = ended;
   const hash = outcome.ok ? outcome.value.hash : outcome.hash;
   const common = { hash, stamp, changedAt: hash === source.hash ? null : new Date() };

@@ -1,3 +1,4 @@
+import type { Dirent } from 'node:fs';
 import { readdir, stat } from 'node:fs/promises';
 import { join, relative, sep } from 'node:path';
 import { SOURCE_ENDINGS } from '@tether/formats';
@@ -80,13 +81,13 @@ export class FolderWatcher {
       this.isReachable = null;
       if (!(await this.listener.mayWatch(this.folder))) return;
       this.isReachable = isReachable;
-      if (isReachable) await this.watch();
       if (this.isStopped) {
-        await this.unwatch();
         await this.listener.onLeft(this.folder);
         return;
       }
+      // Looking through it does not wait for the system's notices; what changes before they begin is found by a sweep.
       this.listener.onReachable(this.folder, isReachable);
+      if (isReachable) await this.watch();
       // Where the folder cannot be reached, another machine may reach it: the right to watch is not kept.
       if (!isReachable) await this.listener.onLeft(this.folder);
     } catch (error) {
@@ -136,12 +137,26 @@ export class FolderWatcher {
   }
 }
 
-/** Every file of the folder that can be a source, sorted. */
+/**
+ * Every file of the folder that can be a source, sorted. A folder in it that cannot be read, or goes meanwhile, is left
+ * out: what is known of it is looked at by its own path, and then says so.
+ */
 export async function listSourceFiles(root: string): Promise<string[]> {
-  const found = await readdir(root, { recursive: true, withFileTypes: true });
-  return found
-    .filter((entry) => !entry.isDirectory())
-    .map((entry) => relative(root, join(entry.parentPath, entry.name)).split(sep).join('/'))
-    .filter(isSourcePath)
-    .sort();
+  const found: string[] = [];
+  const visit = async (folder: string, isRoot: boolean): Promise<void> => {
+    let entries: Dirent[];
+    try {
+      entries = await readdir(folder, { withFileTypes: true });
+    } catch (error) {
+      if (isRoot) throw error;
+      return;
+    }
+    for (const entry of entries) {
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) await visit(path, false);
+      else found.push(relative(root, path).split(sep).join('/'));
+    }
+  };
+  await visit(root, true);
+  return found.filter(isSourcePath).sort();
 }
