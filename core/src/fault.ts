@@ -200,6 +200,10 @@ const FAULTS = {
     `The header “${p.headers}” is gone.`,
     'Look whether the columns are still the right ones; then take the change, or choose what is taken anew.',
   ],
+  'waits-totals': (p: { label: string }) => [
+    `Its last row was one of totals${p.label === '' ? '' : `, “${p.label}”`}, and it is not among its cells any more.`,
+    'Take its cells with a growing block or by a name of the workbook, which move along; or take the change if it is meant.',
+  ],
   'waits-landmarks': (p: { how: string }) => [
     `Its cells stand ${p.how}.`,
     'Choose anew what is taken, best by a name of the workbook, which moves along; or take the change if it is meant.',

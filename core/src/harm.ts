@@ -1,7 +1,7 @@
 import { type Fault, fault } from './fault.ts';
 import { headersOf } from './header.ts';
 import { describeLandmarks, FEW_CELLS, landmarksChanged } from './landmarks.ts';
-import { type Changes, cellsBehind } from './merge.ts';
+import { type Changes, figuresBehind } from './merge.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
@@ -9,7 +9,7 @@ export const USUAL_SHARE = 50;
 
 /** What about a change may do harm. */
 export interface Danger {
-  /** What is never taken unseen, the gravest: everything is gone, cells turned into errors, headers or landmarks went. */
+  /** What is never taken unseen, the gravest: everything is gone, cells turned into errors, headers, totals or landmarks went. */
   grave: Fault | null;
   /** Per cent of the cells that changed; 0 of small objects: one new figure of three is nothing out of the ordinary. */
   changed: number;
@@ -21,12 +21,18 @@ export function dangerOf(before: Snapshot, after: Snapshot, changes: Changes): D
   const has = filled(after.cells);
   const all = Math.max(had.length, has.length);
   return {
-    grave: graveOf(before, after, had, has),
-    changed: had.length >= FEW_CELLS ? (cellsBehind(changes) / Math.max(1, all)) * 100 : 0,
+    grave: graveOf(before, after, had, has, changes),
+    changed: had.length >= FEW_CELLS ? (figuresBehind(changes) / Math.max(1, all)) * 100 : 0,
   };
 }
 
-function graveOf(before: Snapshot, after: Snapshot, had: Cell[], has: Cell[]): Fault | null {
+function graveOf(
+  before: Snapshot,
+  after: Snapshot,
+  had: Cell[],
+  has: Cell[],
+  { lostTotals }: Changes,
+): Fault | null {
   if (had.length > 0 && has.length === 0) return fault('waits-empty');
   const errors = countErrors(has) - countErrors(had);
   if (errors > 0) {
@@ -35,6 +41,7 @@ function graveOf(before: Snapshot, after: Snapshot, had: Cell[], has: Cell[]): F
   const now = new Set(headersOf(gridOf(after)));
   const lost = headersOf(gridOf(before)).filter((header) => header !== '' && !now.has(header));
   if (lost.length > 0) return fault('waits-headers', { headers: lost.join('”, “') });
+  if (lostTotals !== undefined) return fault('waits-totals', { label: lostTotals });
   const moved = landmarksChanged(before, after);
   return moved.length > 0 ? fault('waits-landmarks', { how: describeLandmarks(moved) }) : null;
 }
@@ -42,7 +49,7 @@ function graveOf(before: Snapshot, after: Snapshot, had: Cell[], has: Cell[]): F
 /**
  * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
  * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`),
- * other cells stand where a small block is (`waits-landmarks`), more than `share` per cent changed (`waits-share`).
+ * the row of totals at the end was pushed out (`waits-totals`), other cells stand where a small block is (`waits-landmarks`), more than `share` per cent changed (`waits-share`).
  */
 export function harmOf({ grave, changed }: Danger, share: number): Fault | null {
   if (grave) return grave;

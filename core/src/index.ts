@@ -43,3 +43,4 @@ export * from './taken.ts';
 export * from './takenchart.ts';
 export * from './thin.ts';
 export * from './timetable.ts';
+export * from './totals.ts';

@@ -3,6 +3,7 @@ import { scalarOf } from './conditional.ts';
 import { hasHeaderRow } from './header.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 import type { ChartGroup, ChartKind, ChartSeries } from './sourcechart.ts';
+import { isTotalsRow } from './totals.ts';
 
 /** Kinds of chart that can be made of an object's cells. */
 export const MADE_KINDS = ['column', 'bar', 'line', 'area', 'pie', 'doughnut', 'scatter'] as const;
@@ -22,7 +23,6 @@ export interface ChartMaking {
 }
 
 type Grid = (Cell | undefined)[][];
-const SUM = /^\s*(SUM|SUBTOTAL|AGGREGATE|AVERAGE)\(/i;
 
 /** How a chart of these cells is best begun: a line over dates, columns otherwise. */
 export function suggestMaking(snapshot: Snapshot): ChartMaking {
@@ -215,14 +215,8 @@ function parts(
   const header = hasHeaderRow(filled) ? filled[0]! : null;
   const rows = header ? filled.slice(1) : filled;
   let end = rows.length;
-  while (end > 1 && isTotal(rows[end - 1]!)) end--;
+  while (end > 1 && isTotalsRow(rows[end - 1]!)) end--;
   return { header, body: withTotals ? rows : rows.slice(0, end), totals: rows.length - end };
-}
-
-/** A row whose numbers are all sums or means of what stands above. */
-function isTotal(row: Grid[number]): boolean {
-  const numbers = row.filter((cell) => cell?.type === 'number');
-  return numbers.length > 0 && numbers.some((cell) => SUM.test(cell?.formula ?? ''));
 }
 
 /** Rows of cells without what is hidden. */

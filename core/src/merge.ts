@@ -1,9 +1,15 @@
 import { type AlignableRow, alignRows, type RowPair } from './align.ts';
 import { isoToSerial } from './date.ts';
 import { headersOf, rowLabel } from './header.ts';
-import { describeLandmarks, type LandmarkChange, landmarksChanged } from './landmarks.ts';
+import {
+  describeLandmarks,
+  FEW_CELLS,
+  type LandmarkChange,
+  landmarksChanged,
+} from './landmarks.ts';
 import { showDifference, showNumber } from './numberformat.ts';
 import { type Cell, type CellType, gridOf, type Snapshot } from './sheet.ts';
+import { totalsAtEnd } from './totals.ts';
 
 /** What a cell shows at one moment. */
 export interface Face {
@@ -22,8 +28,11 @@ export interface CellChange {
   after: Face | null;
   /** `+12` for numbers, `+3 days` for dates, null where there is no difference to speak of. */
   difference: string | null;
-  /** `look` when only the look changed. */
-  kind: 'figure' | 'look';
+  /**
+   * `look` when only the look changed, its number format among it; `volatile` for a figure that is another one at every
+   * save because its formula asks for the time or for chance.
+   */
+  kind: 'figure' | 'volatile' | 'look';
 }
 
 /** One row of a change slip: inserted, removed, or with changed cells. Row numbers are those of the sheet. */
@@ -57,8 +66,18 @@ export interface ChangeSlip {
   arrangement: boolean;
   /** Landmarks that say something else. Absent where none do. */
   landmarks?: LandmarkChange[];
+  /** The row of totals at the end, by its first text, where it is not among the cells any more. Absent where it is. */
+  lostTotals?: string;
   /** Rows that moved are not counted as inserted and removed. */
-  counts: { cells: number; inserted: number; removed: number; moved: number; looks: number };
+  counts: {
+    cells: number;
+    inserted: number;
+    removed: number;
+    moved: number;
+    looks: number;
+    /** Absent in slips that were logged earlier. */
+    volatile?: number;
+  };
 }
 
 type Grid = (Cell | undefined)[][];
@@ -96,6 +115,7 @@ function changesBetween(
   const looks = { before: before.dresses.map(lookKey), after: after.dresses.map(lookKey) };
   const rows: RowChange[] = [];
   const counts = { cells: 0, inserted: 0, removed: 0, moved: 0, looks: 0 };
+  let volatile = 0;
 
   for (const pair of alignRows(old.map(toAlignable), now.map(toAlignable))) {
     const oldRow = pair.before === null ? [] : old[pair.before]!;
@@ -111,14 +131,17 @@ function changesBetween(
         header: headers[column] ?? '',
         before: faceOf(oldRow[column]),
         after: faceOf(newRow[column]),
-        difference: kind === 'figure' ? differenceOf(oldRow[column], newRow[column]) : null,
+        difference: kind === 'look' ? null : differenceOf(oldRow[column], newRow[column]),
         kind,
       });
     }
     const kind = pair.before === null ? 'inserted' : pair.after === null ? 'removed' : 'changed';
     if (kind === 'changed' && cells.length === 0) continue;
     if (kind === 'changed') {
-      for (const cell of cells) counts[cell.kind === 'look' ? 'looks' : 'cells']++;
+      for (const cell of cells) {
+        if (cell.kind === 'volatile') volatile++;
+        else counts[cell.kind === 'look' ? 'looks' : 'cells']++;
+      }
     } else counts[kind]++;
     rows.push({
       kind,
@@ -133,13 +156,15 @@ function changesBetween(
   counts.inserted -= moved;
   counts.removed -= moved;
   const landmarks = landmarksChanged(before, after);
+  const lostTotals = totalsLost(before, after);
   return {
     rows,
     ...(landmarks.length > 0 ? { landmarks } : {}),
+    ...(lostTotals === null ? {} : { lostTotals }),
     arrangement:
       arrangementChanged(before, after, counts.inserted + counts.removed + moved > 0) ||
       chartKey(before) !== chartKey(after),
-    counts,
+    counts: volatile > 0 ? { ...counts, volatile } : counts,
   };
 }
 
@@ -148,14 +173,21 @@ export function isEmptySlip(slip: Changes): boolean {
   return slip.rows.length === 0 && !slip.arrangement;
 }
 
-/** How many cells the slip changes: those of rows that came or went too; one for what is no cell. */
-export function cellsBehind({ rows, arrangement }: Changes): number {
-  const cells = rows.reduce((sum, row) => sum + Math.max(1, row.cells.length), 0);
-  return Math.max(cells, arrangement ? 1 : 0);
+/** How many figures the slip changes: those of rows that came or went too. What only looks different is none. */
+export function figuresBehind({ rows }: Changes): number {
+  return rows.reduce((sum, { kind, cells }) => {
+    if (kind !== 'changed') return sum + Math.max(1, cells.length);
+    return sum + cells.filter((cell) => cell.kind !== 'look').length;
+  }, 0);
+}
+
+/** How many cells the slip is about: its figures; where there are none, those that look different, one for what is no cell. */
+export function cellsBehind(changes: Changes): number {
+  return figuresBehind(changes) || changes.counts.looks || (changes.arrangement ? 1 : 0);
 }
 
 /** `3 cells changed, 1 row inserted`: the slip in a few words. */
-export function summariseSlip({ counts, arrangement, landmarks }: Changes): string {
+export function summariseSlip({ counts, arrangement, landmarks, lostTotals }: Changes): string {
   const count = (n: number, one: string, many: string) =>
     n === 0 ? [] : [`${n} ${n === 1 ? one : many}`];
   const parts = [
@@ -163,11 +195,55 @@ export function summariseSlip({ counts, arrangement, landmarks }: Changes): stri
     ...count(counts.inserted, 'row inserted', 'rows inserted'),
     ...count(counts.removed, 'row removed', 'rows removed'),
     ...count(counts.moved, 'row moved', 'rows moved'),
+    ...count(
+      counts.volatile ?? 0,
+      'cell that changes at every save',
+      'cells that change at every save',
+    ),
     ...count(counts.looks, 'cell looks different', 'cells look different'),
   ];
   if (parts.length === 0)
     return arrangement ? 'widths, heights, merged cells or the chart changed' : 'no change';
-  return [...parts, ...(landmarks ? [describeLandmarks(landmarks)] : [])].join(', ');
+  return [
+    ...parts,
+    ...(landmarks ? [describeLandmarks(landmarks)] : []),
+    ...(lostTotals === undefined ? [] : [describeLostTotals(lostTotals)]),
+  ].join(', ');
+}
+
+/** `without its row of totals “All plots”`: what a slip says of totals that were pushed out. */
+export function describeLostTotals(label: string): string {
+  return label === '' ? 'without its row of totals' : `without its row of totals “${label}”`;
+}
+
+/** The row of totals that was the last one and is among the cells no more, by its first text; null where none was lost. */
+function totalsLost(before: Snapshot, after: Snapshot): string | null {
+  // A few cells are known by the words at their heads, which tell the same.
+  if (before.cells.filter(isFilled).length < FEW_CELLS) return null;
+  const had = totalsAtEnd(before);
+  if (!had || totalsAtEnd(after)) return null;
+  const texts = new Set(
+    after.cells.flatMap(({ type, text }) => (type === 'text' ? [text.trim()] : [])),
+  );
+  // Rows that are put in below totals leave these where they are.
+  return had.label !== '' && texts.has(had.label) ? null : had.label;
+}
+
+/** Functions whose value is another one at every reckoning (ECMA-376 Part 1, 18.17.7: NOW, RAND, RANDBETWEEN, TODAY). */
+const VOLATILE = /\b(NOW|RAND|RANDBETWEEN|RANDARRAY|TODAY)\s*\(/i;
+
+function isVolatile(cell: Cell | undefined): boolean {
+  // What stands in quotes is no function.
+  return cell?.formula !== undefined && VOLATILE.test(cell.formula.replace(/"[^"]*"/g, ''));
+}
+
+/** Whether two filled cells hold the same figure, however it is shown: a date is the number that it is counted by. */
+function isSameFigure(a: Cell, b: Cell): boolean {
+  if (a.type === b.type) return Object.is(a.value, b.value);
+  const number = ({ type, value }: Cell) =>
+    type === 'number' ? Number(value) : type === 'date' ? isoToSerial(String(value), '1900') : null;
+  const [x, y] = [number(a), number(b)];
+  return x !== null && y !== null && Math.abs(x - y) < 1e-8;
 }
 
 /** The landmark of a row, where it has one. */
@@ -240,11 +316,11 @@ function changeKind(
   a: Cell | undefined,
   b: Cell | undefined,
   looks: { before: string[]; after: string[] },
-): 'figure' | 'look' | null {
-  const [x, y] = [isFilled(a), isFilled(b)];
-  if (x !== y) return 'figure';
-  if (x && y && (a!.type !== b!.type || !Object.is(a!.value, b!.value) || a!.text !== b!.text)) {
-    return 'figure';
+): CellChange['kind'] | null {
+  if (isFilled(a) !== isFilled(b)) return 'figure';
+  if (isFilled(a) && isFilled(b)) {
+    if (!isSameFigure(a, b)) return isVolatile(a) && isVolatile(b) ? 'volatile' : 'figure';
+    if (a.type !== b.type || a.text !== b.text) return 'look';
   }
   const lookA = a?.dress === undefined ? '' : looks.before[a.dress];
   const lookB = b?.dress === undefined ? '' : looks.after[b.dress];

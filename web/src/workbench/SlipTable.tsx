@@ -4,6 +4,7 @@ import {
   type ChangeSlip,
   columnName,
   describeLandmarks,
+  describeLostTotals,
   type RowChange,
   showPerCent,
 } from '@tether/core';
@@ -58,6 +59,15 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
             <td colSpan={7} className="py-1 pl-1">
               These cells stand {describeLandmarks(slip.landmarks)}: look whether they are still the
               right ones.
+            </td>
+          </tr>
+        )}
+        {slip.lostTotals !== undefined && (
+          <tr className="border-b border-hairline bg-rope/10">
+            {ticks && <td />}
+            <td colSpan={7} className="py-1 pl-1">
+              The table comes {describeLostTotals(slip.lostTotals)}, which was its last row: look
+              whether its cells are still the right ones.
             </td>
           </tr>
         )}
@@ -217,13 +227,20 @@ function ChangedCell(props: {
       </td>
       {cell.kind === 'look' ? (
         <td colSpan={5} className="py-1 pr-1">
-          {cell.after?.text || 'The cell'} looks different
+          {cell.before && cell.before.text !== cell.after?.text
+            ? `${cell.before.text} is shown as ${cell.after?.text ?? ''}`
+            : `${cell.after?.text || 'The cell'} looks different`}
         </td>
       ) : (
         <>
           <td className="py-1 pr-3 text-right text-muted">{cell.before?.text ?? 'empty'}</td>
           <td className="py-1 text-muted">→</td>
-          <td className="py-1 pr-3 font-semibold">{cell.after?.text ?? 'empty'}</td>
+          <td className="py-1 pr-3 font-semibold">
+            {cell.after?.text ?? 'empty'}
+            {cell.kind === 'volatile' && (
+              <span className="ml-1.5 font-normal text-muted">changes at every save</span>
+            )}
+          </td>
           <td className="py-1 pr-1 text-right">{cell.difference}</td>
           <td className="py-1 pl-2 text-right text-muted">{perCent(cell)}</td>
         </>
@@ -233,7 +250,7 @@ function ChangedCell(props: {
 }
 
 function isFigure({ kind }: CellChange): boolean {
-  return kind === 'figure';
+  return kind !== 'look';
 }
 
 /** By how much a cell changed, of what it was; empty where that says nothing. */
