@@ -78,6 +78,8 @@ export const ledgerActSchema = z.object({
     z.object({ kind: z.literal('freeze') }),
     z.object({ kind: z.literal('tie') }),
   ]),
+  /** Joins what is done to many in several steps, so that it can be taken back as one. */
+  name: z.uuid().optional(),
 });
 export type LedgerAct = z.infer<typeof ledgerActSchema>;
 

@@ -209,6 +209,11 @@ export const LOG_KINDS = [
   'released',
   'frozen',
   'tied',
+  'follows again',
+  'share changed',
+  'renamed',
+  'taken out',
+  'put back',
   'waits',
   'adrift',
   'found again',
@@ -220,8 +225,10 @@ export interface LogEntry {
   at: string;
   kind: (typeof LOG_KINDS)[number];
   person: string | null;
-  /** Where nobody did it: what did. */
+  /** What did it, where nobody did it by hand. */
   how: RefreshedHow | null;
+  /** What was done to many at once: its name, and how many entries it has. Null for what was done alone. */
+  act: { id: string; count: number } | null;
   document: { id: string; name: string } | null;
   tether: { id: string; name: string } | null;
   source: string | null;
@@ -241,6 +248,8 @@ export interface LogPage {
 
 export const logQuerySchema = z.object({
   before: z.coerce.number().int().positive().optional(),
+  /** All from this entry on, however many have come since. */
+  since: z.coerce.number().int().positive().optional(),
   document: z.uuid().optional(),
   source: z.uuid().optional(),
   /** A person’s id, or `nobody` for what happened by itself. */
@@ -248,3 +257,8 @@ export const logQuerySchema = z.object({
   kind: z.enum(LOG_KINDS).optional(),
 });
 export type LogQuery = z.infer<typeof logQuerySchema>;
+
+/** Steps of the log that are taken back together, the latest first. */
+export const takeBackManySchema = z.object({
+  entries: z.array(z.int().positive()).min(1).max(200),
+});

@@ -10,7 +10,7 @@ import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
 import { tell } from './tell.ts';
 import { thinHistory } from './tethers/history.ts';
-import { refreshDue } from './tethers/modes.ts';
+import { alignTimetables, refreshDue } from './tethers/modes.ts';
 
 /**
  * What every process runs, server or worker: watching, jobs, reading threads and the feed of events. Everything they share
@@ -52,6 +52,7 @@ export class Engine {
       timetable: async () => {
         await refreshDue(means);
       },
+      align: () => alignTimetables(means),
       thin: () => thinHistory(means),
     });
     this.feed = new DatabaseFeed(

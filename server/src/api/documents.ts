@@ -8,9 +8,10 @@ import {
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { Router } from 'express';
-import { findDocument, listDocuments, renameDocument } from '../db/documents.ts';
+import { findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, insertVersion, listVersions } from '../db/versions.ts';
+import { nameDocument } from '../documents/name.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
 import { announce } from '../events/announce.ts';
 import { currentPerson } from '../people/gate.ts';
@@ -45,7 +46,7 @@ export function documentRoutes(services: Services): Router {
     const { id } = request.params;
     const person = currentPerson(response);
     const { name, ...modes } = body;
-    if (name !== undefined) await renameDocument(db, id, name);
+    if (name !== undefined) await nameDocument(services, person.id, id, name);
     if (Object.keys(modes).length > 0) await setDocumentModes(services, person.id, id, modes);
     const found = await findDocument(db, id);
     if (found) {

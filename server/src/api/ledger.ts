@@ -1,17 +1,26 @@
 import {
   ledgerActSchema,
   ledgerPageQuerySchema,
+  ledgerQuerySchema,
   logQuerySchema,
   saveViewSchema,
+  takeBackManySchema,
 } from '@tether/contract';
 import { type Request, Router } from 'express';
-import { deleteView, listPeople, listViews, pageLedger, storeView } from '../db/ledger.ts';
-import { pageLog } from '../db/log.ts';
+import {
+  deleteView,
+  ledgerIds,
+  listPeople,
+  listViews,
+  pageLedger,
+  storeView,
+} from '../db/ledger.ts';
+import { listActEntries, pageLog } from '../db/log.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import { entrySlip } from '../tethers/history.ts';
 import { actOnMany } from '../tethers/many.ts';
-import { takeBack } from '../tethers/take-back.ts';
+import { takeBack, takeBackMany } from '../tethers/take-back.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** The ledger: every tether of every document, and what is done to many at once. */
@@ -28,6 +37,10 @@ export function ledgerRoutes(services: Services): Router {
   router.post('/act', async (request, response) => {
     const body = parseRequest(response, ledgerActSchema, request.body);
     if (body) response.json(await actOnMany(services, currentPerson(response).id, body));
+  });
+  router.get('/ids', async (request, response) => {
+    const query = parseRequest(response, ledgerQuerySchema, request.query);
+    if (query) response.json(await ledgerIds(db, query));
   });
   router.get('/people', async (_request, response) => {
     response.json(await listPeople(db));
@@ -55,9 +68,19 @@ function entryOf(request: Request): number {
 /** The log: what happened, and taking it back. */
 export function logRoutes(services: Services): Router {
   const router = Router();
+  router.param('act', knownIdOnly);
   router.get('/', async (request, response) => {
     const query = parseRequest(response, logQuerySchema, request.query);
     if (query) response.json(await pageLog(services.db, query));
+  });
+  router.get('/acts/:act', async (request, response) => {
+    response.json(await listActEntries(services.db, request.params.act));
+  });
+  router.post('/take-back', async (request, response) => {
+    const body = parseRequest(response, takeBackManySchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    response.json(await takeBackMany(services, person.id, body.entries));
   });
   router.get('/:entry/slip', async (request, response) => {
     answer(response, await entrySlip(services, entryOf(request)));

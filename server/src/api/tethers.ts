@@ -17,7 +17,7 @@ import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import { announceTethers } from '../tethers/follow.ts';
 import { goBack } from '../tethers/history.ts';
-import { refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
+import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
 import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../tethers/refresh.ts';
 import { changeReach } from '../tethers/retake.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
@@ -55,6 +55,11 @@ export function tetherRoutes(services: Services): Router {
     if (!body) return;
     const person = currentPerson(response);
     answer(response, await goBack(services, person.id, request.params.id, body.state));
+  });
+  // It is not kept where it is any more: neither left nor gone back.
+  router.post('/:id/follow', async (request, response) => {
+    await followAgain(services, currentPerson(response).id, [request.params.id]);
+    answer(response, ok(null));
   });
   router.put('/:id/frozen', async (request, response) => {
     const body = parseRequest(response, frozenSchema, request.body);
@@ -119,7 +124,7 @@ export function lookRoutes(services: Services): Router {
     const { id } = request.params;
     await beginLooks(db, person.id, id);
     // Who may only look changes nothing by opening.
-    const refreshed = mayChange(person.role) ? await refreshOnOpening(services, id) : 0;
+    const refreshed = mayChange(person.role) ? await refreshOnOpening(services, person.id, id) : 0;
     response.json({ refreshed });
   });
   router.post('/looked-at', async (request, response) => {

@@ -123,9 +123,9 @@ export async function renameDocument(db: Database, id: string, name: string): Pr
 export async function lockDocumentRules(
   tx: Database,
   id: string,
-): Promise<{ mode: Mode | null; heldSince: Date | null } | null> {
+): Promise<{ mode: Mode | null; share: number; heldSince: Date | null } | null> {
   const [row] = await tx
-    .select({ mode: documents.mode, heldSince: documents.heldSince })
+    .select({ mode: documents.mode, share: documents.share, heldSince: documents.heldSince })
     .from(documents)
     .where(eq(documents.id, id))
     .for('update');

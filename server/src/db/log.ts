@@ -1,23 +1,33 @@
+import { randomUUID } from 'node:crypto';
 import type { LogPage, LogQuery } from '@tether/contract';
 import type { ChangeSlip } from '@tether/core';
-import { and, desc, eq, isNull, lt } from 'drizzle-orm';
+import { and, count, desc, eq, gte, isNotNull, isNull, lt } from 'drizzle-orm';
 import type { Database } from './database.ts';
-import { insertRows } from './rows.ts';
+import { insertRows, isOneOf } from './rows.ts';
 import { documents, logEntries, people } from './schema.ts';
 
 const PAGE = 50;
+/** Entries of one page that has grown since it was opened. */
+const MOST_SINCE = 2_000;
 
-/** Writes entries into the log. */
+/** Writes entries into the log. What a person did to several at once, or named as one, belongs together. */
 export async function insertLog(
   db: Database,
   entries: (typeof logEntries.$inferInsert)[],
+  act: string | null = null,
 ): Promise<void> {
-  await insertRows(db, logEntries, entries);
+  const isMany = entries.length > 1 && entries.every(({ personId }) => Boolean(personId));
+  const name = act ?? (isMany ? randomUUID() : null);
+  await insertRows(
+    db,
+    logEntries,
+    name ? entries.map((each) => ({ ...each, act: name })) : entries,
+  );
 }
 
 /** A page of the log, the latest first. */
 export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
-  const { before, document, source, person, kind } = query;
+  const { before, since, document, source, person, kind } = query;
   const rows = await db
     .select({ entry: logEntries, person: people.name, documentName: documents.name })
     .from(logEntries)
@@ -26,6 +36,7 @@ export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
     .where(
       and(
         before ? lt(logEntries.id, before) : undefined,
+        since ? gte(logEntries.id, since) : undefined,
         document ? eq(logEntries.documentId, document) : undefined,
         source ? eq(logEntries.sourceId, source) : undefined,
         person === 'nobody'
@@ -37,22 +48,53 @@ export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
       ),
     )
     .orderBy(desc(logEntries.id))
-    .limit(PAGE + 1);
-  const entries = rows.slice(0, PAGE).map(({ entry, person: by, documentName }) => ({
-    id: entry.id,
-    at: entry.at.toISOString(),
-    kind: entry.kind,
-    person: by,
-    how: entry.how,
-    document: entry.documentId ? { id: entry.documentId, name: documentName ?? '' } : null,
-    tether: entry.tetherId ? { id: entry.tetherId, name: entry.tetherName ?? '' } : null,
-    source: entry.source,
-    summary: entry.summary,
-    hasSlip: entry.slip !== null || entry.undo?.kind === 'state',
-    canTakeBack: entry.undo !== null && entry.takenBackAt === null,
-    takenBackAt: entry.takenBackAt?.toISOString() ?? null,
-  }));
-  return { entries, next: rows.length > PAGE ? entries.at(-1)!.id : null };
+    .limit(since ? MOST_SINCE : PAGE + 1);
+  const acts = await countActs(
+    db,
+    rows.flatMap(({ entry }) => entry.act ?? []),
+  );
+  const entries = rows
+    .slice(0, since ? MOST_SINCE : PAGE)
+    .map(({ entry, person: by, documentName }) => ({
+      id: entry.id,
+      at: entry.at.toISOString(),
+      kind: entry.kind,
+      person: by,
+      how: entry.how,
+      act:
+        entry.act && (acts.get(entry.act) ?? 0) > 1
+          ? { id: entry.act, count: acts.get(entry.act)! }
+          : null,
+      document: entry.documentId ? { id: entry.documentId, name: documentName ?? '' } : null,
+      tether: entry.tetherId ? { id: entry.tetherId, name: entry.tetherName ?? '' } : null,
+      source: entry.source,
+      summary: entry.summary,
+      hasSlip: entry.slip !== null || entry.undo?.kind === 'state',
+      canTakeBack: entry.undo !== null && entry.takenBackAt === null,
+      takenBackAt: entry.takenBackAt?.toISOString() ?? null,
+    }));
+  return { entries, next: !since && rows.length > PAGE ? entries.at(-1)!.id : null };
+}
+
+/** How many entries each of these acts has. */
+async function countActs(db: Database, acts: readonly string[]): Promise<Map<string, number>> {
+  if (acts.length === 0) return new Map();
+  const rows = await db
+    .select({ act: logEntries.act, count: count() })
+    .from(logEntries)
+    .where(isOneOf(logEntries.act, new Set(acts)))
+    .groupBy(logEntries.act);
+  return new Map(rows.map(({ act, count: number }) => [act!, number]));
+}
+
+/** The entries of an act that can be taken back, the latest first. */
+export async function listActEntries(db: Database, act: string): Promise<number[]> {
+  const rows = await db
+    .select({ id: logEntries.id })
+    .from(logEntries)
+    .where(and(eq(logEntries.act, act), isNotNull(logEntries.undo), isNull(logEntries.takenBackAt)))
+    .orderBy(desc(logEntries.id));
+  return rows.map(({ id }) => id);
 }
 
 /** One entry of the log. */
@@ -72,4 +114,14 @@ export async function setSlip(db: Database, id: number, slip: ChangeSlip): Promi
 /** Records that an entry's step was taken back. */
 export async function markTakenBack(db: Database, id: number): Promise<void> {
   await db.update(logEntries).set({ takenBackAt: new Date() }).where(eq(logEntries.id, id));
+}
+
+/** Of these objects those that were taken out of their text before. */
+export async function listPutBack(db: Database, ids: readonly string[]): Promise<Set<string>> {
+  if (ids.length === 0) return new Set();
+  const rows = await db
+    .selectDistinct({ id: logEntries.tetherId })
+    .from(logEntries)
+    .where(and(eq(logEntries.kind, 'taken out'), isOneOf(logEntries.tetherId, ids)));
+  return new Set(rows.flatMap(({ id }) => id ?? []));
 }

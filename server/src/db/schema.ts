@@ -279,7 +279,16 @@ export const workers = pgTable('workers', {
 export type Undo =
   /** The object went from one state of its history to another; it must still show the latter. */
   | { kind: 'state'; from: string; reach: Reach; at: string; to: string }
-  | { kind: 'mode'; of: 'object' | 'document' | 'source'; id: string; before: Mode | null }
+  | {
+      kind: 'mode';
+      of: 'object' | 'document' | 'source';
+      id: string;
+      before: Mode | null;
+      /** What it was set to, which must still hold. Absent in entries of earlier versions. */
+      after?: Mode | null;
+    }
+  | { kind: 'share'; before: number; after: number }
+  | { kind: 'name'; before: string; after: string }
   | { kind: 'hold'; wasHeld: boolean }
   | { kind: 'freeze'; wasFrozen: boolean };
 
@@ -291,7 +300,7 @@ export const logEntries = pgTable(
     at: moment().notNull().defaultNow(),
     kind: text().$type<LogEntry['kind']>().notNull(),
     personId: uuid().references(() => people.id, { onDelete: 'set null' }),
-    /** Where nobody did it: what did. */
+    /** What did it, where nobody did it by hand. */
     how: text().$type<RefreshedHow>(),
     documentId: uuid().references(() => documents.id, { onDelete: 'cascade' }),
     tetherId: uuid().references(() => tethers.id, { onDelete: 'set null' }),
@@ -304,11 +313,14 @@ export const logEntries = pgTable(
     /** What taking it back needs. */
     undo: jsonb().$type<Undo>(),
     takenBackAt: moment(),
+    /** The same for all entries of what a person did to many at once. */
+    act: uuid(),
   },
   (table) => [
     index().on(table.documentId),
     index().on(table.tetherId),
     index().on(table.sourceId),
     index().on(table.personId),
+    index().on(table.act),
   ],
 );

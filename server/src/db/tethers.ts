@@ -209,15 +209,22 @@ export async function hasDueTethers(db: Database): Promise<boolean> {
   return rows.length > 0;
 }
 
-/** Ids of tethers whose timetable is due, each locked for the running transaction; those that others do are left out. */
-export async function lockDueTethers(tx: Database, most: number): Promise<TetherRow[]> {
-  return tx
+/** Tethers whose timetable is due, as many as are done at once. */
+export function listDueTethers(db: Database, most: number): Promise<TetherRow[]> {
+  return db
     .select()
     .from(tethers)
     .where(sql`${tethers.nextDue} <= now()`)
     .orderBy(asc(tethers.id))
-    .limit(most)
-    .for('update', { skipLocked: true });
+    .limit(most);
+}
+
+/** Tethers that go by a timetable, with the moment that they are due at next. */
+export function listTimedTethers(db: Database): Promise<{ id: string; nextDue: Date }[]> {
+  return db
+    .select({ id: tethers.id, nextDue: sql<Date>`${tethers.nextDue}`.mapWith(tethers.nextDue) })
+    .from(tethers)
+    .where(sql`${tethers.nextDue} > now()`);
 }
 
 /** Tethers for whom what was said of these holds: themselves, those of a document, or those of a source. */
@@ -395,15 +402,24 @@ export async function updateBases(
     .where(sql`${tethers.id} = given.id`);
 }
 
-/** Records which of the document's tethers stand in its text; gives those that came into it. */
+type PlacedRow = Pick<TetherRow, 'id' | 'name' | 'sourceId'>;
+
+/** Records which of the document's tethers stand in its text; gives those that came into it, and those that left it. */
 export async function setPlaced(
   tx: Database,
   documentId: string,
   placed: ReadonlyMap<string, Form>,
-): Promise<string[]> {
-  const comeBack: string[] = [];
+): Promise<{ came: PlacedRow[]; left: PlacedRow[] }> {
+  const came: PlacedRow[] = [];
+  const left: PlacedRow[] = [];
   const rows = await tx
-    .select({ id: tethers.id, placed: tethers.placed, form: tethers.form })
+    .select({
+      id: tethers.id,
+      name: tethers.name,
+      sourceId: tethers.sourceId,
+      placed: tethers.placed,
+      form: tethers.form,
+    })
     .from(tethers)
     .where(eq(tethers.documentId, documentId));
   for (const row of rows) {
@@ -411,11 +427,12 @@ export async function setPlaced(
     const isAsWas =
       row.placed === (form !== undefined) && (form === undefined || form === row.form);
     if (isAsWas) continue;
-    if (form !== undefined && !row.placed) comeBack.push(row.id);
+    if (form !== undefined && !row.placed) came.push(row);
+    if (form === undefined && row.placed) left.push(row);
     await tx
       .update(tethers)
       .set(form === undefined ? { placed: false } : { placed: true, form })
       .where(eq(tethers.id, row.id));
   }
-  return comeBack;
+  return { came, left };
 }

@@ -3,6 +3,7 @@ import { fail, ok, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertDocument, lockDocument, storeContent } from '../db/documents.ts';
 import { insertStates } from '../db/history.ts';
+import { insertLog, listPutBack } from '../db/log.ts';
 import { findTethers, insertTether, setPlaced } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Services } from '../services.ts';
@@ -25,7 +26,7 @@ export async function saveDocument(
     if (current.version !== version) {
       return fail('document-saved-elsewhere', { who: current.savedBy ?? 'Somebody' });
     }
-    await tieObjects(tx, id, content);
+    await tieObjects(tx, person.id, id, content);
     const next = await storeContent(tx, id, content, person.id);
     await announce(tx, { kind: 'document', documentId: id, version: next, by: person.name });
     return ok({ version: next });
@@ -47,7 +48,7 @@ export async function createDocument(
   };
   return db.transaction(async (tx) => {
     const created = await insertDocument(tx, { name, content: start, savedBy: person.id });
-    await tieObjects(tx, created, start);
+    await tieObjects(tx, person.id, created, start);
     await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
     return created;
   });
@@ -56,6 +57,7 @@ export async function createDocument(
 /** Makes tethers for copied objects and records which tethers of the document its text shows. */
 async function tieObjects(
   tx: Database,
+  personId: string,
   documentId: string,
   content: SaveDocument['content'],
 ): Promise<void> {
@@ -89,8 +91,30 @@ async function tieObjects(
     known.add(tetherId);
   }
   const forms = new Map(objects.map(({ tetherId, form }) => [tetherId, form]));
-  const comeBack = await setPlaced(tx, documentId, forms);
+  const { came, left } = await setPlaced(tx, documentId, forms);
+  // What was just placed comes into the text for the first time: that has an entry of its own.
+  const before = await listPutBack(
+    tx,
+    came.map(({ id }) => id),
+  );
+  const entry =
+    (kind: 'taken out' | 'put back', summary: string) => (row: (typeof left)[number]) => ({
+      kind,
+      personId,
+      documentId,
+      tetherId: row.id,
+      tetherName: row.name,
+      sourceId: row.sourceId,
+      summary,
+    });
+  await insertLog(tx, [
+    ...left.map(entry('taken out', 'It keeps its tether, and comes back when its text does.')),
+    ...came
+      .filter(({ id }) => before.has(id))
+      .map(entry('put back', 'It follows its source again.')),
+  ]);
+  if (left.length > 0 || before.size > 0) await announce(tx, { kind: 'log' });
   await scheduleTethers(tx, copied);
   // An automatic object may have come back into the text, or into another document, while it was behind.
-  await takeWhatWaited(tx, [...copied, ...comeBack]);
+  await takeWhatWaited(tx, [...copied, ...came.map(({ id }) => id)]);
 }

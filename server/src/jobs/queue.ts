@@ -17,6 +17,8 @@ export const QUEUES = {
   note: 'note',
   /** Refresh what is due by timetable. */
   timetable: 'timetable',
+  /** Look whether timetables stand where they should. */
+  align: 'align',
   /** Thin out old states. */
   thin: 'thin',
 } as const;
@@ -86,10 +88,11 @@ export class JobQueue {
     await this.boss.start();
     const retry = { retryLimit: 14, retryDelay: 1, retryBackoff: true, expireInSeconds: EXPIRE_S };
     await this.boss.createQueue(QUEUES.look, { name: QUEUES.look, policy: 'short', ...retry });
-    for (const name of [QUEUES.note, QUEUES.timetable, QUEUES.thin]) {
+    for (const name of [QUEUES.note, QUEUES.timetable, QUEUES.align, QUEUES.thin]) {
       await this.boss.createQueue(name, { name, policy: 'short', ...retry, retryLimit: 1 });
     }
     await this.boss.schedule(QUEUES.thin, '17 3 * * *');
+    await this.boss.schedule(QUEUES.align, '* * * * *');
   }
 
   async stop(): Promise<void> {

@@ -68,7 +68,7 @@ export class JobRunner {
   }
 
   private async runSlot(isFirst: boolean): Promise<void> {
-    const names: QueueName[] = isFirst ? ['look', 'timetable', 'thin', 'note'] : ['look'];
+    const names: QueueName[] = isFirst ? ['look', 'timetable', 'align', 'thin', 'note'] : ['look'];
     while (!this.isStopping) {
       let hasWorked = false;
       try {

@@ -1,5 +1,5 @@
 import type { Fault } from '@tether/core';
-import { findSource, setStamp, storeNotes } from '../db/sources.ts';
+import { findSource, type SourceRow, setStamp, storeNotes } from '../db/sources.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
 import { locate } from './locate.ts';
@@ -17,6 +17,11 @@ const PASSING: Fault['code'][] = [
   'source-unreadable',
 ];
 const GRACE_MS = 700;
+/** A text that may not be whole is believed when it stays as it is for so long. */
+const SECOND_LOOK_MS = Number(process.env.TETHER_SECOND_LOOK_MS ?? 4_000);
+const MOST_LOOKS = 8;
+/** A text that is shorter than this share of what it was may have lost its end. */
+const SHORTER = 0.8;
 
 /** The key under which work on a source is done alone, in all processes. */
 export function sourceKey(sourceId: string): string {
@@ -105,6 +110,13 @@ async function lookAlone(
       await settle(`${folder.root}/${source.path}`);
       seen = await readSource(means, begun, isForced);
     }
+    // A program that writes a text in pieces, with pauses, leaves half of it there for a while.
+    for (let looks = 1; looks < MOST_LOOKS && maybeCut(source, seen); looks++) {
+      const before = seen.stamp;
+      await new Promise((resolve) => setTimeout(resolve, SECOND_LOOK_MS));
+      if ((await settle(`${folder.root}/${source.path}`)) === before) break;
+      seen = await readSource(means, begun, isForced);
+    }
     // That a folder went away is recorded of all its objects at once, by whoever watches it.
     if (!seen.outcome.ok && seen.outcome.fault.code === 'folder-offline') return null;
     isSlow = !seen.outcome.ok && seen.outcome.fault.code === 'source-slow';
@@ -113,6 +125,15 @@ async function lookAlone(
     return null;
   });
   return { number, isSlow };
+}
+
+/** Whether a text was seen that may not be written to its end: much shorter than before, or in the middle of a line. */
+function maybeCut(source: SourceRow, { outcome }: SeenFile): boolean {
+  if (!/\.(csv|tsv|tab)$/i.test(source.path) || source.hash === null) return false;
+  if (!outcome.ok) return outcome.fault.code === 'source-empty';
+  const { isSame, bytes, isOpenEnded } = outcome.value;
+  if (isSame) return false;
+  return bytes < source.bytes * SHORTER || (isOpenEnded && bytes < source.bytes);
 }
 
 async function readSource(

@@ -52,9 +52,9 @@ async function readOnce(
   request: ReadingRequest,
 ): Promise<{ isSteady: boolean; result: ReadingOutcome }> {
   const { path, shownPath } = request;
-  const opened = openInside(request);
-  if (!opened.ok) return { isSteady: true, result: { ...opened, hash: null, bytes: 0 } };
-  const handle = opened.value;
+  const inside = openInside(request);
+  if (!inside.ok) return { isSteady: true, result: { ...inside, hash: null, bytes: 0 } };
+  const handle = inside.value;
   const before = stampOf(fstatSync(handle, { bigint: true }));
   let isKept = false;
   try {
@@ -85,7 +85,9 @@ async function readOnce(
       await keep(path, entry);
     }
     if (hash === request.unlessHash) return { isSteady: true, result: same(hash, before.bytes) };
-    const reading = await readAll(kept.get(path)!.source, request, hash!, before.bytes);
+    const opened = kept.get(path)!;
+    const facts = { hash: hash!, bytes: before.bytes, isOpenEnded: endsOpen(opened.handle) };
+    const reading = await readAll(opened.source, request, facts);
     const isSteady = stampAt(path) === before.stamp;
     if (!isSteady || !reading.ok) await forget(path);
     return { isSteady, result: reading };
@@ -127,6 +129,7 @@ function same(hash: string, bytes: number): ReadingOutcome {
   return ok({
     hash,
     bytes,
+    isOpenEnded: false,
     isSame: true,
     sheets: [],
     taken: [],
@@ -143,9 +146,9 @@ function same(hash: string, bytes: number): ReadingOutcome {
 async function readAll(
   source: OpenSource,
   request: ReadingRequest,
-  hash: string,
-  bytes: number,
+  facts: Pick<Reading, 'hash' | 'bytes' | 'isOpenEnded'>,
 ): Promise<ReadingOutcome> {
+  const { hash, bytes } = facts;
   try {
     const taken = await takeReaches(source, request.reaches);
     const followed = await followReaches(source, request.follow ?? []);
@@ -157,8 +160,7 @@ async function readAll(
     const headings = request.withHeadings ? await headingsOf(source) : [];
     const chart = request.chart === undefined ? null : await takeChart(source, request.chart);
     return ok({
-      hash,
-      bytes,
+      ...facts,
       isSame: false,
       sheets: source.sheets,
       taken,
@@ -215,6 +217,15 @@ function hashFile(handle: number, shownPath: string, isFile: boolean): Result<st
     return fail('source-unreadable', { path: shownPath, detail });
   }
   return ok(hash.digest('hex'));
+}
+
+/** Whether the last letter of a file is no line end, whatever encoding it is in: zero bytes are parts of one. */
+function endsOpen(handle: number): boolean {
+  const { size } = fstatSync(handle);
+  const end = Buffer.alloc(Math.min(size, 4));
+  readSync(handle, end, 0, end.length, size - end.length);
+  const last = end.filter((byte) => byte !== 0).at(-1);
+  return last !== undefined && last !== 0x0a && last !== 0x0d;
 }
 
 async function keep(path: string, entry: Kept) {

@@ -50,6 +50,8 @@ export interface Reading {
   /** SHA-256 of the bytes read. */
   hash: string;
   bytes: number;
+  /** Its last letter is no line end: of a text, that its last line may not be whole yet. */
+  isOpenEnded: boolean;
   /** The bytes have the hash the request knew already; the rest is empty. */
   isSame: boolean;
   sheets: SheetSummary[];

@@ -44,6 +44,7 @@ const seen = (hash: string, sheet = 'Data') => ({
     value: {
       hash,
       bytes: 7,
+      isOpenEnded: false,
       isSame: false,
       sheets: [{ name: sheet, state: 'visible' }],
       taken: [],

@@ -1,9 +1,10 @@
-import type { LiveEvent } from '@tether/contract';
+import type { LiveEvent, RefreshedHow } from '@tether/contract';
 import {
   type Change,
   changeOf,
   type Fault,
   harmOf,
+  type Mode,
   type Reach,
   type ReachWarning,
   type Result,
@@ -141,8 +142,6 @@ export async function followSources(
       id: row.id,
       ...values,
       standingSince: next.standing === row.standing ? row.standingSince : new Date(),
-      // Back at what the source holds: that is no earlier state on purpose any more.
-      pinnedTo: next.standing === 'in step' ? null : row.pinnedTo,
     });
     changed.push(row);
     if ((next.standing === 'adrift') !== (row.standing === 'adrift')) {
@@ -175,9 +174,35 @@ function eventsOf(changed: readonly Pick<TetherRow, 'documentId'>[]): LiveEvent[
   ];
 }
 
-function mayTakeByItself(row: TetherRow, rule: TetherRules, pending: string): boolean {
+/** Whether objects of a mode take changes without being told to each time. */
+export function refreshesByItself(mode: Mode): boolean {
+  return HOW_OF.some((how) => isModeOf(mode, how));
+}
+
+type ByItself = Exclude<RefreshedHow, 'by hand'>;
+const HOW_OF: ByItself[] = ['automatically', 'by timetable', 'on opening'];
+
+/** Whether an object of this mode is refreshed in this way. */
+function isModeOf(mode: Mode, how: ByItself): boolean {
+  switch (how) {
+    case 'automatically':
+      return mode.kind === 'automatic';
+    case 'by timetable':
+      return mode.kind === 'timetable';
+    case 'on opening':
+      return mode.kind === 'on opening' && mode.how === 'always';
+  }
+}
+
+/** What somebody left or went back from on purpose is left alone, as is what is held. */
+function mayTakeByItself(
+  row: TetherRow,
+  rule: TetherRules,
+  pending: string,
+  how: ByItself = 'automatically',
+): boolean {
   return (
-    rule.mode.kind === 'automatic' &&
+    isModeOf(rule.mode, how) &&
     row.placed &&
     !rule.isHeld &&
     row.pinnedTo === null &&
@@ -186,10 +211,14 @@ function mayTakeByItself(row: TetherRow, rule: TetherRules, pending: string): bo
 }
 
 /**
- * Automatic objects that are behind take their changes, as far as these need not be looked at first: after they became
- * automatic, were released, came back into a text. The rows must be locked.
+ * Objects that are behind take their changes, as far as these need not be looked at first: automatic ones after they became
+ * automatic, were released, came back into a text; or those that are due by timetable, or on opening. Gives how many.
  */
-export async function takeWhatWaited(tx: Database, ids: readonly string[]): Promise<void> {
+export async function takeWhatWaited(
+  tx: Database,
+  ids: readonly string[],
+  by: { how: ByItself; personId: string | null } = { how: 'automatically', personId: null },
+): Promise<number> {
   const rows = (await lockTethers(tx, ids)).filter(
     ({ standing, pending, frozenAt }) => standing === 'behind' && pending && !frozenAt,
   );
@@ -197,25 +226,32 @@ export async function takeWhatWaited(tx: Database, ids: readonly string[]): Prom
     tx,
     rows.map(({ id }) => id),
   );
-  const able = rows.filter((row) => mayTakeByItself(row, rules.get(row.id)!, row.pending!));
+  const able = rows.filter((row) => mayTakeByItself(row, rules.get(row.id)!, row.pending!, by.how));
   const contents = await findSnapshots(
     tx,
     able.flatMap((row) => [row.base, row.pending!]),
   );
   const taking: Taking[] = [];
   const waiting: { id: string; waits: Fault }[] = [];
+  const log: ReturnType<typeof logOf>[] = [];
   for (const row of able) {
     const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
     const change = changeOf(base, snapshot);
     if (!change) continue;
     const { share, shownPath } = rules.get(row.id)!;
     const harm = harmOf(change.danger, share);
-    if (harm) waiting.push({ id: row.id, waits: harm });
-    else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
+    if (harm) {
+      waiting.push({ id: row.id, waits: harm });
+      const source = { id: row.sourceId, shownPath };
+      // Said once, however often it is due meanwhile.
+      if (row.waits?.message !== harm.message) log.push(logOf(row, source, 'waits', harm.message));
+    } else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
   }
   await updateTethers(tx, waiting);
-  await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
+  await insertLog(tx, log);
+  await takeStates(tx, taking, { ...by, kind: 'refreshed' });
   await announceTethers(tx, able);
+  return taking.length;
 }
 
 function logOf(

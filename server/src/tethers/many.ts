@@ -9,9 +9,10 @@ import { refreshTethers } from './refresh.ts';
 export async function actOnMany(
   services: Pick<Services, 'db' | 'reader' | 'readings' | 'locks' | 'queue'>,
   personId: string,
-  { selection, act }: LedgerAct,
+  { selection, act, ...rest }: LedgerAct,
 ): Promise<LedgerOutcome> {
   const { db } = services;
+  const name = rest.name ?? null;
   const ids = 'ids' in selection ? selection.ids : await ledgerIds(db, selection.query);
   if (ids.length === 0) return { done: 0, refused: [] };
   const rows = await findTethers(db, ids);
@@ -24,20 +25,21 @@ export async function actOnMany(
       const wanted = rows.filter(({ standing }) => standing === 'behind' || standing === 'adrift');
       if (wanted.length === 0) return { done: 0, refused: [] };
       const tethers = wanted.map(({ id, pending }) => ({ id, seen: pending }));
-      const { refreshed, refused } = await refreshTethers(services, personId, { tethers });
+      const { refreshed, refused } = await refreshTethers(services, personId, { tethers }, name);
       return { done: refreshed.length, refused: named(refused) };
     }
     case 'mode':
-      await setTetherModes(services, personId, ids, act.mode);
+      await setTetherModes(services, personId, ids, act.mode, name);
       return { done: rows.length, refused: [] };
     case 'hold': {
       const documentIds = rows.map(({ documentId }) => documentId);
-      return { done: await setHold(services, personId, documentIds, act.isHeld), refused: [] };
+      const done = await setHold(services, personId, documentIds, act.isHeld, name);
+      return { done, refused: [] };
     }
     case 'freeze':
     case 'tie': {
       const isFrozen = act.kind === 'freeze';
-      const { changed, refused } = await setFrozen(services, personId, ids, isFrozen);
+      const { changed, refused } = await setFrozen(services, personId, ids, isFrozen, name);
       return { done: changed, refused: named(refused) };
     }
   }

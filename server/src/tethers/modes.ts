@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { RefreshResponse } from '@tether/contract';
 import { describeMode, fail, type Mode, nextTime, ok, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
@@ -7,7 +8,8 @@ import { findSource, setSourceMode } from '../db/sources.ts';
 import {
   describeTethers,
   findRules,
-  lockDueTethers,
+  listDueTethers,
+  listTimedTethers,
   lockTethers,
   type TetherRow,
   tethersUnder,
@@ -16,8 +18,8 @@ import {
 import { announce } from '../events/announce.ts';
 import type { Means } from '../means.ts';
 import type { Services } from '../services.ts';
-import { announceTethers, takeWhatWaited } from './follow.ts';
-import { asRequest, refreshTethers } from './refresh.ts';
+import { catchUp } from '../sources/look.ts';
+import { announceTethers, refreshesByItself, takeWhatWaited } from './follow.ts';
 
 /** Gives objects a mode of their own, or (null) that of their source or document. */
 export async function setTetherModes(
@@ -25,8 +27,9 @@ export async function setTetherModes(
   personId: string,
   ids: readonly string[],
   mode: Mode | null,
+  act: string | null = null,
 ): Promise<void> {
-  await db.transaction((tx) => setModes(tx, personId, ids, mode));
+  await db.transaction((tx) => setModes(tx, personId, ids, mode, act));
 }
 
 async function setModes(
@@ -34,6 +37,7 @@ async function setModes(
   personId: string,
   ids: readonly string[],
   mode: Mode | null,
+  act: string | null,
 ): Promise<void> {
   const rows = await lockTethers(tx, ids);
   await updateTethers(
@@ -54,8 +58,9 @@ async function setModes(
       summary: mode
         ? `To ${describeMode(mode)}.`
         : `As its source or document says: ${describeMode(rules.get(row.id)!.mode)}.`,
-      undo: { kind: 'mode', of: 'object', id: row.id, before: row.mode } as const,
+      undo: { kind: 'mode', of: 'object', id: row.id, before: row.mode, after: mode } as const,
     })),
+    act,
   );
   await applyModes(tx, ids);
 }
@@ -78,10 +83,22 @@ export async function setDocumentModes(
           personId,
           documentId: id,
           summary: `The document’s default to ${wanted.mode ? describeMode(wanted.mode) : 'the usual'}.`,
-          undo: { kind: 'mode', of: 'document', id, before: before.mode },
+          undo: { kind: 'mode', of: 'document', id, before: before.mode, after: wanted.mode },
         },
       ]);
       await applyModes(tx, await tethersUnder(tx, { documentId: id }));
+    }
+    const { share } = wanted;
+    if (share !== undefined && share !== before.share) {
+      await insertLog(tx, [
+        {
+          kind: 'share changed',
+          personId,
+          documentId: id,
+          summary: `Automatic refreshes ask above ${share} per cent instead of ${before.share}.`,
+          undo: { kind: 'share', before: before.share, after: share },
+        },
+      ]);
     }
     await announceTethers(tx, [{ documentId: id }]);
     return ok(null);
@@ -106,7 +123,7 @@ export async function setSourceModes(
         sourceId: id,
         source: `${found.folder.name}/${found.source.path}`,
         summary: `The source’s default to ${mode ? describeMode(mode) : 'that of each document'}.`,
-        undo: { kind: 'mode', of: 'source', id, before: found.source.mode },
+        undo: { kind: 'mode', of: 'source', id, before: found.source.mode, after: mode },
       },
     ]);
     await applyModes(tx, await tethersUnder(tx, { sourceId: id }));
@@ -124,7 +141,8 @@ async function applyModes(tx: Database, ids: readonly string[]): Promise<void> {
     const { mode } = rules.get(row.id)!;
     const nextDue =
       mode.kind === 'timetable' ? new Date(nextTime(mode.timetable, Date.now())) : null;
-    const waits = mode.kind === 'automatic' ? row.waits : null;
+    // Who says when it refreshes anew decides anew about what waited.
+    const waits = refreshesByItself(mode) ? row.waits : null;
     if (nextDue?.getTime() === row.nextDue?.getTime() && waits === row.waits) continue;
     due.push({ id: row.id, nextDue, waits });
   }
@@ -147,60 +165,126 @@ export async function scheduleTethers(tx: Database, ids: readonly string[]): Pro
 const DUE_AT_ONCE = 500;
 
 /**
- * Refreshes what is due by timetable, and sets the next moment of each. Several processes share the work: none does what
- * another is doing. Objects of held documents, pinned and frozen ones keep what they show.
+ * Refreshes what is due by timetable, and then sets the next moment of each: whoever is killed between leaves it due, and
+ * what was taken before has nothing to take again. As with automatic ones, harm waits for somebody, and objects that were
+ * left, pinned, frozen, or are held keep what they show. Gives how many took something.
  */
 export async function refreshDue(means: Means): Promise<number> {
   let count = 0;
   for (;;) {
-    const due = await means.db.transaction(async (tx) => {
-      const rows = await lockDueTethers(tx, DUE_AT_ONCE);
-      const rules = await findRules(
-        tx,
-        rows.map(({ id }) => id),
-      );
-      await updateTethers(
-        tx,
-        rows.map(({ id }) => {
-          const { mode } = rules.get(id)!;
-          const next = mode.kind === 'timetable' ? nextTime(mode.timetable, Date.now()) : null;
-          return { id, nextDue: next === null ? null : new Date(next) };
-        }),
-      );
-      return rows.filter(
-        (row) => row.placed && !row.pinnedTo && !row.frozenAt && !rules.get(row.id)!.isHeld,
-      );
+    const due = await listDueTethers(means.db, DUE_AT_ONCE);
+    await catchUp(
+      means,
+      due.map(({ sourceId }) => sourceId),
+    );
+    await means.db.transaction(async (tx) => {
+      const ids = due.map(({ id }) => id);
+      count += await takeWhatWaited(tx, ids, { how: 'by timetable', personId: null });
+      await setNextTimes(tx, ids);
     });
-    const tethers = due.map(({ id }) => ({ id, seen: null }));
-    if (tethers.length > 0) await refreshTethers(means, null, { tethers }, 'by timetable');
-    count += due.length;
     if (due.length < DUE_AT_ONCE) return count;
   }
 }
 
-/** What opening a document refreshes by itself: objects whose mode says so. Held, left and pinned ones stay. */
-export async function refreshOnOpening(means: Means, documentId: string): Promise<number> {
+/** Sets the next moment of these tethers; one that stands further away than it can be is set as well. */
+async function setNextTimes(tx: Database, ids: readonly string[]): Promise<void> {
+  const rows = await lockTethers(tx, ids);
+  const rules = await findRules(tx, ids);
+  await updateTethers(
+    tx,
+    rows.map(({ id }) => {
+      const { mode } = rules.get(id)!;
+      const next = mode.kind === 'timetable' ? nextTime(mode.timetable, Date.now()) : null;
+      return { id, nextDue: next === null ? null : new Date(next) };
+    }),
+  );
+}
+
+/**
+ * Looks whether the next moments are those that the timetables say: a clock that ran ahead for a while has set them further
+ * away than they are.
+ */
+export async function alignTimetables({ db }: Pick<Means, 'db'>): Promise<void> {
+  const rows = await listTimedTethers(db);
+  const rules = await findRules(
+    db,
+    rows.map(({ id }) => id),
+  );
+  const wrong = rows.filter(({ id, nextDue }) => {
+    const { mode } = rules.get(id)!;
+    return mode.kind === 'timetable' && nextDue.getTime() > nextTime(mode.timetable, Date.now());
+  });
+  if (wrong.length === 0) return;
+  await db.transaction((tx) =>
+    setNextTimes(
+      tx,
+      wrong.map(({ id }) => id),
+    ),
+  );
+}
+
+/** What opening a document refreshes by itself, for the person who opens it: objects whose mode says so, unless it may do harm. */
+export async function refreshOnOpening(
+  means: Means,
+  personId: string,
+  documentId: string,
+): Promise<number> {
   const found = await describeTethers(means.db, { documentId });
   const wanted = found
-    .filter(({ hold }) => hold === null)
     .map(({ tether }) => tether)
-    .filter(
-      ({ mode, standing, placed, left, pinnedTo }) =>
-        mode.kind === 'on opening' &&
-        mode.how === 'always' &&
-        standing === 'behind' &&
-        placed &&
-        !left &&
-        !pinnedTo,
-    );
+    .filter(({ mode, placed }) => mode.kind === 'on opening' && mode.how === 'always' && placed);
   if (wanted.length === 0) return 0;
-  const { refreshed } = await refreshTethers(
+  // A save of a moment ago counts as well, though nobody has looked at it yet.
+  await catchUp(
     means,
-    null,
-    { tethers: asRequest(wanted) },
-    'on opening',
+    wanted.map(({ source }) => source.id),
   );
-  return refreshed.length;
+  return means.db.transaction((tx) =>
+    takeWhatWaited(
+      tx,
+      wanted.map(({ id }) => id),
+      { how: 'on opening', personId },
+    ),
+  );
+}
+
+/** Lets objects that were left or gone back follow their sources again, as their modes say. */
+export async function followAgain(
+  { db }: Pick<Services, 'db'>,
+  personId: string,
+  ids: readonly string[],
+): Promise<number> {
+  return db.transaction(async (tx) => {
+    const rows = (await lockTethers(tx, ids)).filter(
+      ({ leftHash, pinnedTo }) => leftHash !== null || pinnedTo !== null,
+    );
+    const rules = await findRules(tx, ids);
+    await updateTethers(
+      tx,
+      rows.map(({ id }) => ({ id, leftHash: null, leftBy: null, leftAt: null, pinnedTo: null })),
+    );
+    await insertLog(
+      tx,
+      rows.map((row) => ({
+        kind: 'follows again' as const,
+        personId,
+        documentId: row.documentId,
+        tetherId: row.id,
+        tetherName: row.name,
+        sourceId: row.sourceId,
+        source: rules.get(row.id)!.shownPath,
+        summary: row.pinnedTo
+          ? 'It is not kept at an earlier state any more.'
+          : 'What was left counts again.',
+      })),
+    );
+    await takeWhatWaited(
+      tx,
+      rows.map(({ id }) => id),
+    );
+    await announceTethers(tx, rows);
+    return rows.length;
+  });
 }
 
 /** Holds documents, or releases them: automatic objects then take what waited. Gives how many that changed. */
@@ -209,10 +293,13 @@ export async function setHold(
   personId: string,
   documentIds: readonly string[],
   isHeld: boolean,
+  act: string | null = null,
 ): Promise<number> {
   return db.transaction(async (tx) => {
     let changed = 0;
-    for (const id of [...new Set(documentIds)].sort()) {
+    const ids = [...new Set(documentIds)].sort();
+    const name = act ?? (ids.length > 1 ? randomUUID() : null);
+    for (const id of ids) {
       const before = await lockDocumentRules(tx, id);
       if (!before || (before.heldSince !== null) === isHeld) continue;
       changed++;
@@ -221,15 +308,14 @@ export async function setHold(
         id,
         isHeld ? { heldSince: new Date(), heldBy: personId } : { heldSince: null, heldBy: null },
       );
-      await insertLog(tx, [
-        {
-          kind: isHeld ? 'held' : 'released',
-          personId,
-          documentId: id,
-          summary: isHeld ? 'Nothing in it is refreshed.' : 'Its objects refresh again.',
-          undo: { kind: 'hold', wasHeld: !isHeld },
-        },
-      ]);
+      const entry = {
+        kind: isHeld ? ('held' as const) : ('released' as const),
+        personId,
+        documentId: id,
+        summary: isHeld ? 'Nothing in it is refreshed.' : 'Its objects refresh again.',
+        undo: { kind: 'hold' as const, wasHeld: !isHeld },
+      };
+      await insertLog(tx, [entry], name);
       if (!isHeld) await takeWhatWaited(tx, await tethersUnder(tx, { documentId: id }));
       await announceTethers(tx, [{ documentId: id }]);
       await announce(tx, { kind: 'log' });
@@ -247,6 +333,7 @@ export async function setFrozen(
   personId: string,
   ids: readonly string[],
   isFrozen: boolean,
+  act: string | null = null,
 ): Promise<{ changed: number; refused: RefreshResponse['refused'] }> {
   const { able: changed, refused } = await db.transaction(async (tx) => {
     const rows = (await lockTethers(tx, ids)).filter(
@@ -291,6 +378,7 @@ export async function setFrozen(
         summary: isFrozen ? 'It keeps what it shows.' : 'It follows its source again.',
         undo: { kind: 'freeze', wasFrozen: !isFrozen } as const,
       })),
+      act,
     );
     await announceTethers(tx, able);
     return { able, refused };

@@ -1,10 +1,4 @@
-import type {
-  LeaveRequest,
-  RefreshedHow,
-  RefreshRequest,
-  RefreshResponse,
-  Tether,
-} from '@tether/contract';
+import type { LeaveRequest, RefreshRequest, RefreshResponse, Tether } from '@tether/contract';
 import {
   type ChangeSlip,
   type Choice,
@@ -49,7 +43,7 @@ export async function refreshTethers(
   means: Means,
   personId: string | null,
   { tethers }: RefreshRequest,
-  how: RefreshedHow = 'by hand',
+  act: string | null = null,
 ): Promise<RefreshResponse> {
   const { db } = means;
   const ids = tethers.map(({ id }) => id);
@@ -83,8 +77,9 @@ export async function refreshTethers(
       if (isWholeChoice(slip, choice)) takings.push(allOf(row));
       else partly.push(await partOf(tx, allOf(row), takePart(base, all, slip, choice), base, all));
     }
-    await takeStates(tx, takings, { personId, how, kind: 'refreshed' });
-    await takeStates(tx, partly, { personId, how, kind: 'part taken' });
+    const taker = { personId, how: 'by hand' as const, act };
+    await takeStates(tx, takings, { ...taker, kind: 'refreshed' });
+    await takeStates(tx, partly, { ...taker, kind: 'part taken' });
     await announceTethers(tx, rows);
     return { refreshed: rows.map(({ id }) => id), refused };
   });

@@ -1,6 +1,11 @@
+import type { LedgerOutcome } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
+import type { Database } from '../db/database.ts';
+import { findDocument } from '../db/documents.ts';
 import { findEntry, markTakenBack } from '../db/log.ts';
-import { lockTethers } from '../db/tethers.ts';
+import { findSource } from '../db/sources.ts';
+import { findTethers, lockTethers } from '../db/tethers.ts';
+import { nameDocument } from '../documents/name.ts';
 import type { Services } from '../services.ts';
 import { showEarlier } from './history.ts';
 import { setDocumentModes, setFrozen, setHold, setSourceModes, setTetherModes } from './modes.ts';
@@ -44,7 +49,10 @@ export async function takeBack(
       return ok(null);
     }
     case 'mode': {
-      const { of, id, before } = undo;
+      const { of, id, before, after } = undo;
+      if (after !== undefined && (await modeNow(db, of, id)) !== JSON.stringify(after)) {
+        return fail('not-taken-back', { why: 'somebody changed it since' });
+      }
       if (of === 'object') await setTetherModes(services, personId, [id], before);
       else {
         const result =
@@ -54,6 +62,20 @@ export async function takeBack(
         if (!result.ok) return result;
       }
       return done();
+    }
+    case 'share':
+    case 'name': {
+      const { documentId } = entry;
+      const found = documentId ? await findDocument(db, documentId) : null;
+      if (!found) return fail('not-taken-back', { why: 'the document is gone' });
+      const isAsLeft =
+        undo.kind === 'share' ? found.share === undo.after : found.name === undo.after;
+      if (!isAsLeft) return fail('not-taken-back', { why: 'somebody changed it since' });
+      const result =
+        undo.kind === 'share'
+          ? await setDocumentModes(services, personId, found.id, { share: undo.before })
+          : await nameDocument(services, personId, found.id, undo.before);
+      return result.ok ? done() : result;
     }
     case 'hold': {
       if (!entry.documentId) return fail('not-taken-back', { why: 'the document is gone' });
@@ -74,4 +96,37 @@ export async function takeBack(
       return done();
     }
   }
+}
+
+/** The mode that was set for an object, document or source, as JSON. */
+async function modeNow(
+  db: Database,
+  of: 'object' | 'document' | 'source',
+  id: string,
+): Promise<string> {
+  const mode =
+    of === 'object'
+      ? (await findTethers(db, [id]))[0]?.mode
+      : of === 'document'
+        ? (await findDocument(db, id))?.mode
+        : (await findSource(db, id))?.source.mode;
+  return JSON.stringify(mode ?? null);
+}
+
+/** Takes several steps back, each as far as it can be; the latest first, as they must be given. */
+export async function takeBackMany(
+  services: Pick<Services, 'db' | 'queue'>,
+  personId: string,
+  entries: readonly number[],
+): Promise<LedgerOutcome> {
+  const outcome: LedgerOutcome = { done: 0, refused: [] };
+  for (const id of entries) {
+    const result = await takeBack(services, personId, id);
+    if (result.ok) outcome.done++;
+    else {
+      const entry = await findEntry(services.db, id);
+      outcome.refused.push({ id: String(id), name: entry?.tetherName ?? '', fault: result.fault });
+    }
+  }
+  return outcome;
 }

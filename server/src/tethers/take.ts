@@ -27,6 +27,8 @@ export interface Taker {
   personId: string | null;
   how: RefreshedHow;
   kind: LogEntry['kind'];
+  /** What it is a part of, where it is done to many at once. */
+  act?: string | null;
 }
 
 /**
@@ -36,7 +38,7 @@ export interface Taker {
 export async function takeStates(
   tx: Database,
   takings: readonly Taking[],
-  { personId, how, kind }: Taker,
+  { personId, how, kind, act = null }: Taker,
 ): Promise<void> {
   if (takings.length === 0) return;
   const now = new Date();
@@ -97,7 +99,7 @@ export async function takeStates(
     takings.map(({ row, hash, shownPath, summary }) => ({
       kind,
       personId,
-      how: personId ? null : how,
+      how: how === 'by hand' ? null : how,
       documentId: row.documentId,
       tetherId: row.id,
       tetherName: row.name,
@@ -112,5 +114,6 @@ export async function takeStates(
         to: hash,
       } as const,
     })),
+    act,
   );
 }
