@@ -15,8 +15,8 @@ export const liveEventSchema = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('log') }),
   z.object({ kind: z.literal('jobs') }),
-  /** Nothing happened, but the connection stands. */
-  z.object({ kind: z.literal('beat') }),
+  /** Nothing happened, but the connection stands; whether that of the server to its database does too. */
+  z.object({ kind: z.literal('beat'), hasDatabase: z.boolean() }),
   z.object({ kind: z.literal('resync') }),
 ]);
 export type LiveEvent = z.infer<typeof liveEventSchema>;

@@ -195,6 +195,15 @@ export interface NeedsYou {
   hold: Hold | null;
 }
 
+/** A page of that list, with how many there are in all. */
+export interface NeedsPage {
+  needs: NeedsYou[];
+  total: number;
+  hasMore: boolean;
+}
+
+export const needsQuerySchema = z.object({ page: z.coerce.number().int().min(0).default(0) });
+
 /** Kinds of entries in the log. */
 export const LOG_KINDS = [
   'placed',

@@ -64,10 +64,12 @@ export class Engine {
         reset: () => void this.keeper.syncFolders().then(() => this.resync(), logged),
       },
       () => {
+        this.events.setDatabase(true);
         this.resync();
         this.runner.wake();
         void this.keeper.syncFolders().catch(logged);
       },
+      () => this.events.setDatabase(false),
     );
   }
 

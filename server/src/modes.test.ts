@@ -43,7 +43,7 @@ const log = async (): Promise<LogEntry[]> => (await ines.get('/api/log')).body.e
 const document = async (): Promise<DocumentDetail> =>
   (await ines.get(`/api/documents/${documentId}`)).body;
 const needs = async (): Promise<string[]> =>
-  (await ines.get('/api/tethers/needs-you')).body.map(
+  (await ines.get('/api/tethers/needs-you')).body.needs.map(
     ({ tether }: { tether: Tether }) => tether.name,
   );
 const hold = (isHeld: boolean) =>

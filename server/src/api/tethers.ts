@@ -6,15 +6,17 @@ import {
   leaveRequestSchema,
   lookedAtSchema,
   mayChange,
+  needsQuerySchema,
   refreshRequestSchema,
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { type Response, Router } from 'express';
 import { beginLooks, listStates, recordLooks } from '../db/history.ts';
 import { findSnapshots } from '../db/snapshots.ts';
-import { describeTethers, updateTether } from '../db/tethers.ts';
+import { describeTethers, findTethers, pageNeeds, updateTether } from '../db/tethers.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
+import { lookNow } from '../sources/look.ts';
 import { announceTethers } from '../tethers/follow.ts';
 import { goBack } from '../tethers/history.ts';
 import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
@@ -28,8 +30,15 @@ export function tetherRoutes(services: Services): Router {
   const router = Router();
   router.param('id', knownIdOnly);
 
-  router.get('/needs-you', async (_request, response) => {
-    response.json(await describeTethers(db, { needAttention: true }, currentPerson(response).id));
+  router.get('/needs-you', async (request, response) => {
+    const query = parseRequest(response, needsQuerySchema, request.query);
+    if (query) response.json(await pageNeeds(db, query.page, currentPerson(response).id));
+  });
+  // Reads its source anew, for somebody who has mended what put it adrift.
+  router.post('/:id/look', async (request, response) => {
+    const [row] = await findTethers(db, [request.params.id]);
+    if (row) await lookNow(services, row.sourceId, { isForced: true });
+    answer(response, row ? ok(null) : fail('not-found', { what: 'placed object' }));
   });
   router.post('/refresh', async (request, response) => {
     const body = parseRequest(response, refreshRequestSchema, request.body);

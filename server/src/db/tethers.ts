@@ -1,6 +1,6 @@
-import type { Form, Hold, SourceUse, Tether } from '@tether/contract';
+import type { Form, Hold, NeedsPage, SourceUse, Tether } from '@tether/contract';
 import { type Area, type Fault, type Mode, modeOf } from '@tether/core';
-import { and, asc, eq, inArray, type SQL, sql } from 'drizzle-orm';
+import { and, asc, count, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
 import { isOneOf, updateRows } from './rows.ts';
@@ -45,7 +45,7 @@ export interface DescribedTether {
 }
 
 /**
- * Tethers for the screen of a person: of a document, by id, all that need attention, or by any condition; the oldest
+ * Tethers for the screen of a person: of a document, by id, or by any condition; the oldest
  * standing first where no order is asked for.
  */
 export async function describeTethers(
@@ -53,7 +53,6 @@ export async function describeTethers(
   which:
     | { documentId: string }
     | { ids: readonly string[] }
-    | { needAttention: true }
     | { where: SQL | undefined; order: SQL[]; limit: number; offset: number },
   personId: string | null = null,
 ): Promise<DescribedTether[]> {
@@ -101,6 +100,29 @@ export async function describeTethers(
   }));
 }
 
+const NEEDS_PAGE = 100;
+
+/** What needs somebody, page by page, that of one document together, the oldest first. */
+export async function pageNeeds(
+  db: Database,
+  page: number,
+  personId: string | null,
+): Promise<NeedsPage> {
+  const needs = await describeTethers(
+    db,
+    {
+      where: needsSomebody,
+      order: [asc(documents.name), asc(documents.id), asc(tethers.standingSince)],
+      limit: NEEDS_PAGE,
+      offset: page * NEEDS_PAGE,
+    },
+    personId,
+  );
+  const [row] = await db.select({ total: count() }).from(tethers).where(needsSomebody);
+  const { total } = row!;
+  return { needs, total, hasMore: (page + 1) * NEEDS_PAGE < total };
+}
+
 interface DescribedRow {
   row: TetherRow;
   source: Tether['source'];
@@ -146,12 +168,9 @@ function toTether(described: DescribedRow): Tether {
   };
 }
 
-function condition(
-  which: { documentId: string } | { ids: readonly string[] } | { needAttention: true },
-): SQL | undefined {
+function condition(which: { documentId: string } | { ids: readonly string[] }): SQL | undefined {
   if ('documentId' in which) return eq(tethers.documentId, which.documentId);
-  if ('ids' in which) return inArray(tethers.id, [...which.ids]);
-  return needsSomebody;
+  return inArray(tethers.id, [...which.ids]);
 }
 
 /** What decides whether an object takes a change by itself. */

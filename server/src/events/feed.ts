@@ -15,6 +15,8 @@ export class DatabaseFeed {
     private readonly handlers: Partial<Record<Channel, (text: string) => void>>,
     /** Called when the connection stands again: what was told meanwhile was not heard. */
     private readonly onGap: () => void,
+    /** Called when the connection is lost. */
+    private readonly onLost: () => void = () => undefined,
   ) {}
 
   async start(): Promise<void> {
@@ -27,6 +29,7 @@ export class DatabaseFeed {
     client.on('end', () => {
       if (this.client !== client || this.isStopped) return;
       this.client = null;
+      this.onLost();
       void this.comeBack();
     });
     client.on('notification', ({ channel, payload }) => {

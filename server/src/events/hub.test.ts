@@ -28,6 +28,7 @@ function screen(hub: EventHub, lastId?: string) {
   hub.attach(response as unknown as ServerResponse, lastId);
   return {
     kinds: () => [...text.matchAll(/"kind":"(\w+)"/g)].map((match) => match[1]),
+    told: () => [...text.matchAll(/"hasDatabase":(\w+)/g)].map(([, is]) => is === 'true'),
     lastId: () => [...text.matchAll(/^id: (.+)$/gm)].at(-1)?.[1],
     close: () => response.emit('close'),
   };
@@ -42,6 +43,17 @@ describe('live events', () => {
     hub.publish({ kind: 'sources' });
     expect(one.kinds()).toEqual(['resync', 'log', 'sources']);
     expect(two.kinds()).toEqual(['resync', 'log']);
+  });
+
+  test('tell at once that the database went away, and that it is there again', () => {
+    const hub = newHub();
+    const one = screen(hub);
+    hub.setDatabase(true);
+    hub.setDatabase(false);
+    const late = screen(hub);
+    hub.setDatabase(true);
+    expect(one.told()).toEqual([false, false, true]);
+    expect(late.told()).toEqual([false, true]);
   });
 
   test('missed while the connection was lost come with the next one', () => {

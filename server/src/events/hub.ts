@@ -6,7 +6,6 @@ import type { LiveEvent } from '@tether/contract';
 const KEPT = 1_000;
 /** A screen that hears nothing for a few of these knows that its stream is dead. */
 const BEAT_MS = 8_000;
-const BEAT: LiveEvent = { kind: 'beat' };
 
 /**
  * Sends events to every open screen (server-sent events, WHATWG HTML 9.2). Each event has the id `epoch-number`: a
@@ -17,9 +16,20 @@ export class EventHub {
   private readonly screens = new Set<ServerResponse>();
   private readonly past: { number: number; text: string }[] = [];
   private number = 0;
-  private readonly heartbeat = setInterval(() => {
-    for (const screen of this.screens) screen.write(`data: ${JSON.stringify(BEAT)}\n\n`);
-  }, BEAT_MS).unref();
+  private hasDatabase = true;
+  private readonly heartbeat = setInterval(() => this.beat(), BEAT_MS).unref();
+
+  /** The database went away, or is there again: the screens hear of it at once. */
+  setDatabase(isThere: boolean): void {
+    if (isThere === this.hasDatabase) return;
+    this.hasDatabase = isThere;
+    this.beat();
+  }
+
+  private beat(): void {
+    const event: LiveEvent = { kind: 'beat', hasDatabase: this.hasDatabase };
+    for (const screen of this.screens) screen.write(`data: ${JSON.stringify(event)}\n\n`);
+  }
 
   /** Sends an event to all screens. */
   publish(event: LiveEvent): void {
@@ -40,6 +50,7 @@ export class EventHub {
     response.write(`retry: 1000\n\n${this.missedSince(lastId)}`);
     this.screens.add(response);
     response.on('close', () => this.screens.delete(response));
+    if (!this.hasDatabase) this.beat();
   }
 
   /** Ends every stream. */

@@ -19,6 +19,7 @@ class Fake {
 let streams: Fake[];
 let heard: LiveEvent[][];
 let connected: boolean[];
+let database: boolean[];
 let live: LiveStream;
 
 beforeEach(() => {
@@ -26,8 +27,13 @@ beforeEach(() => {
   streams = [];
   heard = [];
   connected = [];
+  database = [];
   live = new LiveStream(
-    { heard: (events) => heard.push(events), connected: (is) => connected.push(is) },
+    {
+      heard: (events) => heard.push(events),
+      connected: (is) => connected.push(is),
+      database: (is) => database.push(is),
+    },
     () => {
       const stream = new Fake();
       streams.push(stream);
@@ -55,7 +61,7 @@ test('events that come close together are told as one', () => {
 });
 
 test('what nobody knows, and the beat, is told to nobody', () => {
-  latest().say({ kind: 'beat' });
+  latest().say({ kind: 'beat', hasDatabase: true });
   latest().say({ kind: 'something newer' });
   jest.advanceTimersByTime(TOGETHER_MS);
   expect(heard).toEqual([]);
@@ -65,7 +71,7 @@ test('a stream that beats lives on, one that is silent is followed by another', 
   latest().onopen!();
   for (let beat = 0; beat < 10; beat++) {
     jest.advanceTimersByTime(8_000);
-    latest().say({ kind: 'beat' });
+    latest().say({ kind: 'beat', hasDatabase: true });
   }
   expect(streams).toHaveLength(1);
   jest.advanceTimersByTime(SILENT_MS + 5_000);
@@ -99,5 +105,13 @@ test('once closed, nothing more is opened or told', () => {
   live.close();
   jest.advanceTimersByTime(10 * SILENT_MS);
   expect(streams).toHaveLength(1);
+  expect(heard).toEqual([]);
+});
+
+test('the beat tells whether the server has its database', () => {
+  latest().say({ kind: 'beat', hasDatabase: false });
+  latest().say({ kind: 'beat', hasDatabase: true });
+  jest.advanceTimersByTime(TOGETHER_MS);
+  expect(database).toEqual([false, true]);
   expect(heard).toEqual([]);
 });

@@ -12,6 +12,8 @@ interface Listener {
   heard(events: LiveEvent[]): void;
   /** Whether the server is heard. */
   connected(isConnected: boolean): void;
+  /** Whether the server has its database. */
+  database(isThere: boolean): void;
 }
 
 /**
@@ -66,7 +68,11 @@ export class LiveStream {
   private hear(data: string): void {
     this.lastHeard = Date.now();
     const event = liveEventSchema.safeParse(JSON.parse(data));
-    if (!event.success || event.data.kind === 'beat') return;
+    if (!event.success) return;
+    if (event.data.kind === 'beat') {
+      this.listener.database(event.data.hasDatabase);
+      return;
+    }
     this.events.push(event.data);
     this.together ??= setTimeout(() => {
       this.together = undefined;

@@ -24,7 +24,7 @@ export function Shell() {
 
 function SignedIn({ name, title }: { name: string; title: string }) {
   useLiveEvents();
-  const isLive = useAppSelector(({ connection }) => connection.isLive);
+  const { isLive, hasDatabase } = useAppSelector(({ connection }) => connection);
   const [signOut] = useSignOutMutation();
   const dispatch = useAppDispatch();
   const leave = async () => {
@@ -50,7 +50,11 @@ function SignedIn({ name, title }: { name: string; title: string }) {
           <Way to="/log">Log</Way>
         </nav>
         <span role="status" className="ml-auto text-adrift">
-          {isLive ? '' : 'Connection lost, trying again …'}
+          {!isLive
+            ? 'The server cannot be reached, trying again …'
+            : hasDatabase
+              ? ''
+              : 'The server has lost its database, trying again …'}
         </span>
         <span className="text-muted">
           <span className="font-semibold text-ink">{name}</span>, {title.toLowerCase()}

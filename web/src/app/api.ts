@@ -25,7 +25,7 @@ import {
   type LogPage,
   type LogQuery,
   type LookedAt,
-  type NeedsYou,
+  type NeedsPage,
   type Person,
   type PlaceRequest,
   type RefreshRequest,
@@ -238,8 +238,8 @@ export const api = createApi({
       query: (documentId) => ({ url: `/documents/${documentId}/tethers` }),
       providesTags: (_result, _error, id) => [{ type: 'Tethers', id }],
     }),
-    needsYou: build.query<NeedsYou[], void>({
-      query: () => ({ url: '/tethers/needs-you' }),
+    needsYou: build.query<NeedsPage, number>({
+      query: (page) => ({ url: `/tethers/needs-you?page=${page}` }),
       providesTags: ['NeedsYou'],
     }),
     place: build.mutation<Tether, { documentId: string } & PlaceRequest>({
@@ -270,6 +270,16 @@ export const api = createApi({
     leave: build.mutation<RefreshResponse, LeaveRequest>({
       query: (body) => ({ url: '/tethers/leave', method: 'POST', body }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Ledger', 'Log'],
+    }),
+    /** Reads the source of an object anew. */
+    lookAgain: build.mutation<null, string>({
+      query: (id) => ({ url: `/tethers/${id}/look`, method: 'POST' }),
+      invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Ledger', 'Sources'],
+    }),
+    /** Ends that an object was left or gone back. */
+    followAgain: build.mutation<null, string>({
+      query: (id) => ({ url: `/tethers/${id}/follow`, method: 'POST' }),
+      invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Ledger', 'History', 'Log'],
     }),
     setFrozen: build.mutation<Tether, { id: string; isFrozen: boolean }>({
       query: ({ id, isFrozen }) => ({
@@ -304,6 +314,9 @@ export const api = createApi({
       query: (body) => ({ url: '/ledger/act', method: 'POST', body }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Document', 'Ledger', 'History', 'Log'],
     }),
+    ledgerIds: build.query<string[], LedgerQuery>({
+      query: (query) => ({ url: `/ledger/ids?${asParameters(query)}` }),
+    }),
     people: build.query<{ id: string; name: string }[], void>({
       query: () => ({ url: '/ledger/people' }),
       providesTags: ['Me'],
@@ -319,6 +332,13 @@ export const api = createApi({
     removeView: build.mutation<null, string>({
       query: (id) => ({ url: `/ledger/views/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Views'],
+    }),
+    actEntries: build.query<number[], string>({
+      query: (act) => ({ url: `/log/acts/${act}` }),
+    }),
+    takeBackMany: build.mutation<LedgerOutcome, number[]>({
+      query: (entries) => ({ url: '/log/take-back', method: 'POST', body: { entries } }),
+      invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Document', 'Ledger', 'History', 'Log'],
     }),
     takeBack: build.mutation<null, number>({
       query: (entry) => ({ url: `/log/${entry}/take-back`, method: 'POST' }),
@@ -410,13 +430,14 @@ export const {
   useSetSourceModeMutation,
   useJobsQuery,
   useRefreshMutation,
+  useLookAgainMutation,
+  useFollowAgainMutation,
   useLeaveMutation,
   useSetFrozenMutation,
   useHistoryQuery,
   useGoBackMutation,
   useCompareQuery,
   useLedgerQuery,
-  useActOnManyMutation,
   usePeopleQuery,
   useViewsQuery,
   useSaveViewMutation,

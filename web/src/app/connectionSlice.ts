@@ -3,12 +3,16 @@ import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
 /** Whether live events reach this screen. */
 export const connectionSlice = createSlice({
   name: 'connection',
-  initialState: { isLive: true },
+  initialState: { isLive: true, hasDatabase: true },
   reducers: {
+    /** Whether the server has its database. */
+    databaseChanged(state, { payload }: PayloadAction<boolean>) {
+      state.hasDatabase = payload;
+    },
     liveChanged(state, { payload }: PayloadAction<boolean>) {
       state.isLive = payload;
     },
   },
 });
 
-export const { liveChanged } = connectionSlice.actions;
+export const { databaseChanged, liveChanged } = connectionSlice.actions;

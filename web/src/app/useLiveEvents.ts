@@ -1,7 +1,7 @@
 import type { LiveEvent } from '@tether/contract';
 import { useEffect } from 'react';
 import { api, readingApi } from './api.ts';
-import { liveChanged } from './connectionSlice.ts';
+import { databaseChanged, liveChanged } from './connectionSlice.ts';
 import { LiveStream } from './LiveStream.ts';
 import { useAppDispatch } from './store.ts';
 
@@ -52,6 +52,7 @@ export function useLiveEvents(): void {
         dispatch(readingApi.util.invalidateTags(tags));
       },
       connected: (isConnected) => dispatch(liveChanged(isConnected)),
+      database: (isThere) => dispatch(databaseChanged(isThere)),
     });
     const woken = () => {
       if (document.visibilityState === 'visible') stream.check();

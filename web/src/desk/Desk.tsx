@@ -1,12 +1,14 @@
 import type { DocumentDetail, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
 import { Plus } from 'lucide-react';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import {
   faultOf,
   useCreateDocumentMutation,
   useDocumentsQuery,
+  useHoldMutation,
   useJobsQuery,
+  useLookAgainMutation,
   useNeedsYouQuery,
   useSourcesQuery,
 } from '../app/api.ts';
@@ -36,23 +38,56 @@ export function Desk() {
 }
 
 function NeedsYouList() {
-  const { data: needs } = useNeedsYouQuery();
-  const groups = new Map<string, NeedsYou[]>();
-  for (const need of needs ?? []) {
-    const { documentId } = need.tether;
-    groups.set(documentId, [...(groups.get(documentId) ?? []), need]);
-  }
+  const [pages, setPages] = useState(1);
+  const { data: first } = useNeedsYouQuery(0);
+  const total = first?.total;
   return (
     <section aria-labelledby="needs-you" className="border-r border-hairline bg-white p-6">
       <h2 id="needs-you" className="text-[18px] leading-6 font-semibold">
         Needs you
+        {total !== undefined && total > 0 && (
+          <span className="ml-2 font-sans text-base font-normal text-muted">
+            {total.toLocaleString('en')} {total === 1 ? 'object' : 'objects'}
+          </span>
+        )}
       </h2>
-      {needs?.length === 0 && (
+      {total === 0 && (
         <p className="mt-3 flex items-center gap-2 text-muted">
           <StandingGlyph standing="in step" />
           Nothing: every object is in step, or was decided on.
         </p>
       )}
+      {Array.from({ length: pages }, (_, page) => (
+        <NeedsOfPage
+          key={page}
+          page={page}
+          onMore={page === pages - 1 ? () => setPages(pages + 1) : undefined}
+        />
+      ))}
+    </section>
+  );
+}
+
+/** A page of what needs somebody; the next one is asked for when its end comes near the screen. */
+function NeedsOfPage({ page, onMore }: { page: number; onMore: (() => void) | undefined }) {
+  const { data } = useNeedsYouQuery(page);
+  const end = useRef<HTMLDivElement>(null);
+  const hasMore = data?.hasMore === true && onMore !== undefined;
+  useEffect(() => {
+    if (!hasMore || !end.current) return;
+    const observer = new IntersectionObserver((entries) => {
+      if (entries.some(({ isIntersecting }) => isIntersecting)) onMore();
+    });
+    observer.observe(end.current);
+    return () => observer.disconnect();
+  }, [hasMore, onMore]);
+  const groups = new Map<string, NeedsYou[]>();
+  for (const need of data?.needs ?? []) {
+    const { documentId } = need.tether;
+    groups.set(documentId, [...(groups.get(documentId) ?? []), need]);
+  }
+  return (
+    <>
       {[...groups].map(([documentId, group]) => (
         <div key={documentId} className="mt-4">
           <h3 className="border-b border-hairline pb-1 text-base font-semibold">
@@ -60,12 +95,7 @@ function NeedsYouList() {
               {group[0]!.documentName}
             </Link>
           </h3>
-          {group[0]!.hold && (
-            <p className="bg-rope/15 px-2 py-1">
-              Held {group[0]!.hold.by && `by ${group[0]!.hold.by} `}
-              since <Moment at={group[0]!.hold.since} />
-            </p>
-          )}
+          {group[0]!.hold && <HeldLine documentId={documentId} hold={group[0]!.hold} />}
           <ul className="divide-y divide-hairline">
             {group.map(({ tether, hold }) => (
               <Need key={tether.id} tether={tether} hold={hold} />
@@ -73,7 +103,32 @@ function NeedsYouList() {
           </ul>
         </div>
       ))}
-    </section>
+      {hasMore && (
+        <div ref={end} className="py-3">
+          <Button onClick={onMore}>More</Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+function HeldLine({ documentId, hold }: { documentId: string; hold: Hold }) {
+  const { isAllowed, whyNot } = useMayChange();
+  const [setHold, { isLoading }] = useHoldMutation();
+  return (
+    <div className="flex items-center gap-2 bg-rope/15 px-2 py-1">
+      <p className="flex-1">
+        Held {hold.by && `by ${hold.by} `}
+        since <Moment at={hold.since} />
+      </p>
+      <Button
+        disabled={!isAllowed || isLoading}
+        title={whyNot}
+        onClick={() => void setHold({ id: documentId, isHeld: false })}
+      >
+        Release
+      </Button>
+    </div>
   );
 }
 
@@ -81,9 +136,12 @@ function NeedsYouList() {
 function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
   const { take, isTaking, refused } = useRefreshObjects();
   const { isAllowed, whyNot } = useMayChange();
+  const [look, { isLoading: isLooking, error }] = useLookAgainMutation();
   const place = `/documents/${tether.documentId}?object=${tether.id}`;
+  const isBehind = tether.standing === 'behind';
   return (
-    <li className="py-2">
+    // What is far from the screen is left unpainted by the browser.
+    <li className="py-2 [contain-intrinsic-size:auto_64px] [content-visibility:auto]">
       <div className="flex items-start gap-2">
         <span className="pt-1">
           <StandingGlyph standing={tether.standing} />
@@ -94,12 +152,13 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
           </Link>
           <p className="text-muted">
             {tether.standing}
-            {tether.summary ? `: ${tether.summary}` : ''} · <Moment at={tether.standingSince} />
+            {tether.summary && isBehind ? `: ${tether.summary}` : ''} ·{' '}
+            <Moment at={tether.standingSince} />
           </p>
           {tether.reason && <p>{tether.reason.message}</p>}
           {tether.waits && <p>It waits for somebody: {tether.waits.message}</p>}
         </div>
-        {tether.standing === 'behind' && !tether.waits && !hold ? (
+        {isBehind && !tether.waits && !hold && (
           <Button
             disabled={!isAllowed || isTaking}
             title={whyNot}
@@ -108,12 +167,28 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
           >
             Refresh
           </Button>
-        ) : (
-          <Link to={place} className="pt-1 underline" aria-label={`Look at ${tether.name}`}>
+        )}
+        {isBehind && (tether.waits || hold) && (
+          <Link
+            to={`${place}&changes`}
+            className="pt-1 underline"
+            aria-label={`Look at the changes of ${tether.name}`}
+          >
             Look
           </Link>
         )}
+        {tether.standing === 'adrift' && (
+          <Button
+            disabled={!isAllowed || isLooking}
+            title={whyNot ?? 'Reads its source anew'}
+            aria-label={`Look again for ${tether.name}`}
+            onClick={() => void look(tether.id)}
+          >
+            {isLooking ? 'Looking …' : 'Look again'}
+          </Button>
+        )}
       </div>
+      {error && <FaultNote fault={faultOf(error)} className="mt-2" />}
       {refused.map(({ id, fault }) => (
         <FaultNote key={id} fault={fault} className="mt-2" />
       ))}

@@ -13,6 +13,7 @@ import { Link } from 'react-router';
 import { useLedgerQuery } from '../app/api.ts';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { standingWords } from '../ui/standingWords.ts';
 
 const ROW_HEIGHT = 46;
 const GRID =
@@ -230,7 +231,7 @@ function Cells(props: { row: LedgerRow; isChosen: boolean; onChoose: (isOn: bool
       <span role="cell" className="min-w-0 pr-3">
         <span className="flex items-center gap-1.5">
           <StandingGlyph standing={tether.standing} />
-          {tether.standing}
+          {standingWords(tether)}
         </span>
         <span className="block truncate text-sm text-muted" title={tether.reason?.message}>
           {tether.reason?.message ?? remark}

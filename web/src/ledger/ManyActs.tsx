@@ -1,11 +1,13 @@
-import type { LedgerAct, LedgerOutcome, LedgerSelection } from '@tether/contract';
+import type { LedgerAct, LedgerSelection } from '@tether/contract';
 import { useState } from 'react';
-import { faultOf, useActOnManyMutation } from '../app/api.ts';
+import { api } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { ModeFields } from '../workbench/ModeFields.tsx';
+import { inSteps, type ManyState, useManySteps } from './manySteps.ts';
 
 interface Props {
   selection: LedgerSelection | null;
@@ -24,30 +26,50 @@ const DONE_WORDS: Record<LedgerAct['act']['kind'], string> = {
   tie: 'tied again',
 };
 
+function endWords(
+  kind: LedgerAct['act']['kind'],
+  { done, refused, isStopped }: Extract<ManyState, { kind: 'ended' }>,
+): string {
+  const things = kind === 'hold' ? 'document' : 'object';
+  const what = `${done.toLocaleString('en')} ${things}${done === 1 ? '' : 's'} ${DONE_WORDS[kind]}`;
+  return `${what}${refused.length > 0 ? `, ${refused.length} refused` : ''}${isStopped ? ', then stopped' : ''}.`;
+}
+
 /** What can be done to the chosen rows, and what became of it. */
 export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Props) {
   const { isAllowed, whyNot } = useMayChange();
-  const [act, { isLoading, error }] = useActOnManyMutation();
-  const [outcome, setOutcome] = useState<{
-    words: string;
-    refused: LedgerOutcome['refused'];
-  } | null>(null);
+  const dispatch = useAppDispatch();
+  const { state, run: runSteps, stop } = useManySteps();
+  const [kind, setKind] = useState<LedgerAct['act']['kind']>('refresh');
+  const isRunning = state.kind === 'running';
+  const outcome = state.kind === 'ended' ? state : null;
   const [mode, setMode] = useState<Parameters<typeof ModeFields>[0]['own'] | undefined>(undefined);
   const run = async (what: LedgerAct['act']) => {
     if (!selection) return;
-    const result = await act({ selection, act: what });
-    if (!result.data) return;
-    const { done, refused } = result.data;
-    const things = what.kind === 'hold' ? 'document' : 'object';
-    setOutcome({
-      words: `${done.toLocaleString('en')} ${things}${done === 1 ? '' : 's'} ${DONE_WORDS[what.kind]}${refused.length > 0 ? `, ${refused.length} refused` : ''}.`,
-      refused,
+    setKind(what.kind);
+    // Its steps belong together, so that they can be taken back as one.
+    const name = crypto.randomUUID();
+    await runSteps(async () => {
+      const ids =
+        'ids' in selection
+          ? selection.ids
+          : await dispatch(
+              api.endpoints.ledgerIds.initiate(selection.query, {
+                subscribe: false,
+                forceRefetch: true,
+              }),
+            ).unwrap();
+      return inSteps(ids, (step) =>
+        dispatch(
+          api.endpoints.actOnMany.initiate({ selection: { ids: step }, act: what, name }),
+        ).unwrap(),
+      );
     });
     onDone();
   };
   const act1 = (what: LedgerAct['act'], words: string) => (
     <Button
-      disabled={!isAllowed || isLoading}
+      disabled={!isAllowed || isRunning}
       title={whyNot}
       onClick={() => void run(what)}
       key={words}
@@ -61,7 +83,20 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
       aria-label="The chosen objects"
       className={`flex min-h-[45px] flex-wrap items-center gap-2 border-b border-hairline px-6 py-1.5 ${selection ? 'bg-rope/10' : 'bg-mist'}`}
     >
-      {selection ? (
+      {isRunning ? (
+        <>
+          <span role="status" className="font-semibold">
+            {state.done.toLocaleString('en')} of {state.total.toLocaleString('en')} …
+          </span>
+          <progress
+            aria-label="How far it is"
+            className="h-2 w-48 accent-deep"
+            max={Math.max(1, state.total)}
+            value={state.done}
+          />
+          <Button onClick={stop}>Stop</Button>
+        </>
+      ) : selection ? (
         <>
           <span className="font-semibold">{count.toLocaleString('en')} chosen</span>
           {!isAll && count < total && (
@@ -71,7 +106,7 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
           )}
           <span className="w-2" />
           {act1({ kind: 'refresh' }, 'Refresh')}
-          <Button disabled={!isAllowed} title={whyNot} onClick={() => setMode(null)}>
+          <Button disabled={!isAllowed || isRunning} title={whyNot} onClick={() => setMode(null)}>
             When they refresh
           </Button>
           {act1({ kind: 'hold', isHeld: true }, 'Hold their documents')}
@@ -81,10 +116,10 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
         </>
       ) : (
         <span role="status" className="text-muted">
-          {outcome ? outcome.words : 'Choose rows to do something to many at once.'}
+          {outcome ? endWords(kind, outcome) : 'Choose rows to do something to many at once.'}
         </span>
       )}
-      {error && <FaultNote fault={faultOf(error)} />}
+      {state.kind === 'failed' && <FaultNote fault={state.fault} />}
       {outcome && outcome.refused.length > 0 && (
         <details className="basis-full">
           <summary>What was refused</summary>

@@ -2,13 +2,16 @@ import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import {
+  api,
   faultOf,
   useLogQuery,
   useLogSlipQuery,
   usePeopleQuery,
   useTakeBackMutation,
 } from '../app/api.ts';
+import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
+import { inSteps, useManySteps } from '../ledger/manySteps.ts';
 import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -20,7 +23,9 @@ import { KIND_WORDS } from './kinds.ts';
 /** What happened, by whom, the latest first; a refresh opens to its change slip, and what can be is taken back. */
 export default function Log() {
   const [search, setSearch] = useSearchParams();
-  const parsed = logQuerySchema.omit({ before: true }).safeParse(Object.fromEntries(search));
+  const parsed = logQuerySchema
+    .omit({ before: true, since: true })
+    .safeParse(Object.fromEntries(search));
   const query = parsed.success ? parsed.data : {};
   const set = (change: Record<string, string>) => {
     const next = { ...Object.fromEntries(search), ...change };
@@ -63,35 +68,37 @@ function Filters(props: { query: LogQuery; onChange: (change: Record<string, str
   );
 }
 
+/** The first page begins with the latest entry; each further one at a mark, so that what comes meanwhile moves nothing. */
 function Pages({ query }: { query: LogQuery }) {
-  const [pages, setPages] = useState<(number | undefined)[]>([undefined]);
+  const [marks, setMarks] = useState<number[]>([]);
+  const [first] = marks;
   return (
     <div className="mt-3 rounded-box border border-hairline bg-white">
-      {pages.map((before, index) => (
+      <Page
+        query={first === undefined ? query : { ...query, since: first }}
+        onMore={first === undefined ? (mark) => setMarks([mark]) : undefined}
+      />
+      {marks.map((mark, index) => (
         <Page
-          key={before ?? 'first'}
-          query={query}
-          before={before}
-          onMore={index === pages.length - 1 ? (next) => setPages([...pages, next]) : undefined}
+          key={mark}
+          query={{ ...query, before: mark }}
+          onMore={index === marks.length - 1 ? (next) => setMarks([...marks, next]) : undefined}
         />
       ))}
     </div>
   );
 }
 
-function Page(props: {
-  query: LogQuery;
-  before: number | undefined;
-  onMore?: ((next: number) => void) | undefined;
-}) {
-  const { query, before, onMore } = props;
-  const { data, error } = useLogQuery(before === undefined ? query : { ...query, before });
+function Page(props: { query: LogQuery; onMore?: ((mark: number) => void) | undefined }) {
+  const { query, onMore } = props;
+  // While the page is asked for anew, what it showed stays.
+  const { data, error } = useLogQuery(query);
   if (error) return <FaultNote fault={faultOf(error)} className="m-3" />;
   if (!data) return null;
-  if (data.entries.length === 0 && before === undefined) {
+  if (data.entries.length === 0 && query.before === undefined) {
     return (
       <p className="p-4 text-muted">
-        {Object.keys(query).length > 0
+        {Object.keys(query).some((key) => key !== 'since')
           ? 'Nothing of that kind has happened: widen the question.'
           : 'Nothing has happened yet.'}
       </p>
@@ -147,6 +154,7 @@ function Entry({ entry }: { entry: LogEntry }) {
           {error && <FaultNote fault={faultOf(error)} className="mt-1" />}
           {isOpen && <Slip entry={entry} />}
         </div>
+        {entry.act && entry.canTakeBack && <TakeBackAct act={entry.act} />}
         {entry.takenBackAt && (
           <span className="text-muted">
             taken back <Moment at={entry.takenBackAt} />
@@ -178,6 +186,53 @@ function Entry({ entry }: { entry: LogEntry }) {
   );
 }
 
+/** Takes back what was done to many at once: step by step, saying how far it is, and it can be stopped. */
+function TakeBackAct({ act }: { act: NonNullable<LogEntry['act']> }) {
+  const { isAllowed, whyNot } = useMayChange();
+  const dispatch = useAppDispatch();
+  const { state, run, stop } = useManySteps();
+  const takeAllBack = () =>
+    run(async () => {
+      const entries = await dispatch(
+        api.endpoints.actEntries.initiate(act.id, { subscribe: false, forceRefetch: true }),
+      ).unwrap();
+      return inSteps(entries, (step) =>
+        dispatch(api.endpoints.takeBackMany.initiate(step)).unwrap(),
+      );
+    });
+  if (state.kind === 'running') {
+    return (
+      <span role="status" className="flex items-baseline gap-2 text-muted">
+        {state.done.toLocaleString('en')} of {state.total.toLocaleString('en')} …
+        <button type="button" className="text-ink underline" onClick={stop}>
+          Stop
+        </button>
+      </span>
+    );
+  }
+  return (
+    <>
+      {state.kind === 'ended' && (
+        <span role="status" className="text-muted">
+          {state.done.toLocaleString('en')} taken back
+          {state.refused.length > 0 &&
+            `, ${state.refused.length} not: ${state.refused[0]!.fault.message}`}
+        </span>
+      )}
+      {state.kind === 'failed' && <FaultNote fault={state.fault} />}
+      <button
+        type="button"
+        className="underline disabled:text-muted disabled:no-underline"
+        disabled={!isAllowed}
+        title={whyNot}
+        onClick={() => void takeAllBack()}
+      >
+        Take back all {act.count.toLocaleString('en')}
+      </button>
+    </>
+  );
+}
+
 function Slip({ entry }: { entry: LogEntry }) {
   const { data, error } = useLogSlipQuery(entry.id);
   return (
@@ -196,6 +251,7 @@ function Sentence({ entry }: { entry: LogEntry }) {
     return (
       <>
         {entry.person} {words} {object}
+        {entry.how && `, ${entry.how}`}
       </>
     );
   }

@@ -7,6 +7,7 @@ import { useAppDispatch } from '../app/store.ts';
 import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { valueText } from '../placed/valueText.ts';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { standingWords } from '../ui/standingWords.ts';
 import { objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
 import { selectAt } from './objectCommands.ts';
@@ -53,7 +54,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
             type="button"
             contentEditable={false}
             onClick={select}
-            aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
+            aria-label={`${tether.name}: ${standingWords(tether)}. Show its panel`}
             // It takes no room: lines break on the screen where they break in print, which has no cleats.
             className="cleat -mr-[9px] ml-px inline-block w-2 align-super leading-none"
           >

@@ -13,6 +13,7 @@ import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { CONTINUED_HEIGHT } from '../placed/PlacedTable.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { standingWords } from '../ui/standingWords.ts';
 import { cellPicked, objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { captionTextOf } from './captions.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
@@ -189,11 +190,11 @@ function Cleat({ tether, onClick }: { tether: Tether; onClick: () => void }) {
       type="button"
       contentEditable={false}
       onClick={onClick}
-      aria-label={`${tether.name}: ${tether.standing}. Show its panel`}
+      aria-label={`${tether.name}: ${standingWords(tether)}. Show its panel`}
       className="cleat absolute top-0 left-full ml-2 flex h-6 w-max items-center gap-1 rounded-box border border-hairline bg-white px-1.5 font-sans text-[12px] leading-4 whitespace-nowrap text-ink hover:border-deep"
     >
       <StandingGlyph standing={tether.standing} />
-      {tether.standing}
+      {standingWords(tether)}
     </button>
   );
 }

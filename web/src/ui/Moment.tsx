@@ -20,3 +20,13 @@ export function Moment({ at }: { at: string }) {
     </time>
   );
 }
+
+/** A moment with its date, and to the second: states of the same minute are told apart by it. */
+export function ExactMoment({ at }: { at: string }) {
+  const date = new Date(at);
+  return (
+    <time dateTime={at} title={format(date, 'd MMMM yyyy, HH:mm:ss')}>
+      {format(date, 'd MMM yyyy, HH:mm:ss')}
+    </time>
+  );
+}

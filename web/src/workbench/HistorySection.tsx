@@ -6,7 +6,7 @@ import { KIND_WORDS } from '../log/kinds.ts';
 import { SnapshotView } from '../placed/SnapshotView.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { Moment } from '../ui/Moment.tsx';
+import { ExactMoment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { SlipTable } from './SlipTable.tsx';
 
@@ -35,11 +35,12 @@ function StateLine({ state }: { state: TetherState }) {
   return (
     <>
       <span className={state.isShown ? 'font-semibold' : ''}>
-        <Moment at={state.at} />
+        <ExactMoment at={state.at} />
       </span>{' '}
       <span className="text-muted">
         {KIND_WORDS[state.how]}
-        {state.by ? ` by ${state.by}` : ` ${state.refreshedHow}`}
+        {state.by && ` by ${state.by}`}
+        {state.refreshedHow !== 'by hand' && ` ${state.refreshedHow}`}
         {state.isShown && ', shown now'}
       </span>
     </>
@@ -101,7 +102,7 @@ function History(props: { tether: Tether; states: TetherState[]; onClose: () => 
                 <option key={id} value={id}>
                   {new Date(at).toLocaleString('en-GB', {
                     dateStyle: 'medium',
-                    timeStyle: 'short',
+                    timeStyle: 'medium',
                   })}
                   {isShown ? ', shown now' : ''}
                 </option>

@@ -29,6 +29,7 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { standingWords } from '../ui/standingWords.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { FormSection } from './FormSection.tsx';
@@ -96,7 +97,7 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
                 {tether.name}
               </span>
               <span className="pl-[18px] text-muted">
-                {tether.standing}
+                {standingWords(tether)}
                 {tether.summary && `: ${tether.summary}`}
               </span>
             </button>

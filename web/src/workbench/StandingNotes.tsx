@@ -1,9 +1,15 @@
 import type { Tether } from '@tether/contract';
-import { Moment } from '../ui/Moment.tsx';
+import { faultOf, useFollowAgainMutation } from '../app/api.ts';
+import { useMayChange } from '../app/useMayChange.ts';
+import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { ExactMoment, Moment } from '../ui/Moment.tsx';
 
 /** What is to be known about an object's standing beside its name: why it waits, who left it, where it is pinned. */
 export function StandingNotes({ tether }: { tether: Tether }) {
-  const { waits, left, pinnedTo, frozen } = tether;
+  const { standing, waits, left, pinnedTo, frozen } = tether;
+  const { isAllowed, whyNot } = useMayChange();
+  const [follow, { isLoading, error }] = useFollowAgainMutation();
   return (
     <>
       {waits && (
@@ -15,15 +21,29 @@ export function StandingNotes({ tether }: { tether: Tether }) {
       {left && (
         <p className="mt-1 text-muted">
           Left {left.by && `by ${left.by} `}
-          <Moment at={left.at} />, until the source changes again.
+          <ExactMoment at={left.at} />, until the source holds something else.
         </p>
       )}
       {pinnedTo && (
         <p className="mt-1">
-          <span className="font-semibold">Behind on purpose:</span> it shows its state of{' '}
-          <Moment at={pinnedTo} /> until somebody refreshes it.
+          <span className="font-semibold">
+            {standing === 'behind' ? 'Behind on purpose:' : 'Kept on purpose:'}
+          </span>{' '}
+          it shows its state of <ExactMoment at={pinnedTo} />, whatever its source holds, until
+          somebody refreshes it.
         </p>
       )}
+      {(left || pinnedTo) && (
+        <Button
+          className="mt-1"
+          disabled={!isAllowed || isLoading}
+          title={whyNot}
+          onClick={() => void follow(tether.id)}
+        >
+          Follow its source again
+        </Button>
+      )}
+      {error && <FaultNote fault={faultOf(error)} className="mt-1" />}
       {frozen && (
         <p className="mt-1 text-muted">
           Frozen {frozen.by && `by ${frozen.by} `}

@@ -132,6 +132,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
     }
     const wanted = query.get('object');
     if (wanted) selectObject(editor, wanted);
+    if (wanted && query.has('changes')) dispatch(stripOpened({ reason: 'asked', only: wanted }));
   }, [editor, objects, behind, saved.hold, dispatch, query]);
 
   return (

@@ -1,0 +1,11 @@
+import type { Tether } from '@tether/contract';
+
+/** How an object stands, with what somebody decided about it: `behind, left`, `behind on purpose`. */
+export function standingWords({
+  standing,
+  left,
+  pinnedTo,
+}: Pick<Tether, 'standing' | 'left' | 'pinnedTo'>): string {
+  if (pinnedTo) return standing === 'behind' ? 'behind on purpose' : `${standing}, kept on purpose`;
+  return left ? `${standing}, left` : standing;
+}
