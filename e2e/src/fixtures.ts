@@ -108,6 +108,19 @@ export class Product {
     return inDatabase(this.databaseUrl, text, values);
   }
 
+  /** Takes the database away from the server, or gives it back. */
+  async setDatabase(isThere: boolean): Promise<void> {
+    const name = new URL(this.databaseUrl).pathname.slice(1);
+    const admin = process.env.TEST_DATABASE_URL!;
+    await inDatabase(admin, `alter database ${name} allow_connections ${isThere}`);
+    if (isThere) return;
+    await inDatabase(
+      admin,
+      'select pg_terminate_backend(pid) from pg_stat_activity where datname = $1',
+      [name],
+    );
+  }
+
   /** A colleague changes a source and saves it. */
   save(path: string, edits: ColleagueEdit[], habit?: SavingHabit): Promise<void> {
     return saveAsColleague(join(this.sources, path), edits, habit);
