@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { appendFile, open, writeFile } from 'node:fs/promises';
+import { appendFile, mkdir, open, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DocumentDetail, LogEntry, LogPage, Tether } from '@tether/contract';
@@ -183,6 +183,18 @@ describe('the log', () => {
   test('has an entry for every act: names, the share that asks, objects taken out and put back', async () => {
     await ines.patch(`/api/documents/${documentId}`).send({ name: 'Spring report' }).expect(200);
     await ines.patch(`/api/documents/${documentId}`).send({ share: 20 }).expect(200);
+    const { id, name } = await counts();
+    await ines.patch(`/api/tethers/${id}`).send({ name: 'Counts' }).expect(200);
+    const [entry] = await log('?kind=renamed');
+    await ines.post(`/api/log/${entry!.id}/take-back`).expect(200);
+    expect((await counts()).name).toBe(name);
+    await mkdir(join(server.sources, 'more'));
+    const added = await ines
+      .post('/api/source-folders')
+      .send({ name: 'More', path: join(server.sources, 'more') })
+      .expect(201);
+    await ines.delete(`/api/source-folders/${added.body.id}`).expect(200);
+    await ines.post('/api/documents').send({ name: 'Another' }).expect(201);
     const { content, version } = await document();
     const without = { ...content, content: content.content.slice(0, 2) };
     const put = (text: object, upon: number) =>
@@ -197,12 +209,18 @@ describe('the log', () => {
       expect.arrayContaining([
         ['renamed', undefined],
         ['share changed', undefined],
+        ['renamed', 'Counts'],
+        ['folder added', undefined],
+        ['folder removed', undefined],
+        ['document made', undefined],
         ['taken out', 'Planting counts by plot'],
         ['put back', 'Planting counts by plot'],
       ]),
     );
     for (const kind of ['renamed', 'share changed']) {
-      const [entry] = await log(`?kind=${kind}`);
+      const entry = (await log(`?kind=${kind}`)).find(
+        (each) => each.tether === null && each.canTakeBack,
+      );
       await ines.post(`/api/log/${entry!.id}/take-back`).expect(200);
     }
     expect(await document()).toMatchObject({ name: 'Autumn monitoring report', share: 50 });

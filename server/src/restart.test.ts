@@ -5,6 +5,7 @@ import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import type { Tether } from '@tether/contract';
 import { saveAsColleague, setCell } from '@tether/demo';
 import pg from 'pg';
+import { CONNECTIONS } from './db/database.ts';
 import { eventually, startOwnCluster, startTestServer } from './testing.fixture.ts';
 
 let cluster: Awaited<ReturnType<typeof startOwnCluster>>;
@@ -68,6 +69,18 @@ test('the private database lets nobody in without its password, and its manager 
   expect((await stat(join(cluster.sockets, file!))).mode & 0o777).toBe(0o700);
   const kept = fileURLToPath(new URL('../../.run/crashing-cluster.password', import.meta.url));
   expect((await stat(kept)).mode & 0o777).toBe(0o600);
+});
+
+test('there is room in it for a server and four workers', async () => {
+  const client = new pg.Client({ connectionString: cluster.url });
+  await client.connect();
+  const { rows } = await client.query(
+    "select current_setting('max_connections')::int - current_setting('superuser_reserved_connections')::int as room",
+  );
+  await client.end();
+  // Each has one for its locks and one for the feed of events besides.
+  const of = ({ pool, queue }: { pool: number; queue: number }) => pool + queue + 2;
+  expect(of(CONNECTIONS.server) + 4 * of(CONNECTIONS.worker)).toBeLessThan(rows[0].room);
 });
 
 test('a database that crashes and comes back is worked with again, and nothing is half done', async () => {

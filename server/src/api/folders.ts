@@ -34,15 +34,26 @@ export function folderRoutes(services: Services): Router {
   });
   router.post('/', ownersOnly, async (request, response) => {
     const body = parseRequest(response, addFolderSchema, request.body);
-    if (body) answer(response, await addFolder(services, body), 201);
+    if (body) answer(response, await addFolder(services, currentPerson(response).id, body), 201);
   });
   router.patch('/:id', ownersOnly, async (request, response) => {
     const body = parseRequest(response, renameFolderSchema, request.body);
     if (body)
-      answer(response, await changeFolderName(services, String(request.params.id), body.name));
+      answer(
+        response,
+        await changeFolderName(
+          services,
+          currentPerson(response).id,
+          String(request.params.id),
+          body.name,
+        ),
+      );
   });
   router.delete('/:id', ownersOnly, async (request, response) => {
-    answer(response, await removeFolder(services, String(request.params.id)));
+    answer(
+      response,
+      await removeFolder(services, currentPerson(response).id, String(request.params.id)),
+    );
   });
   // The file is the body, as it is: it may be far larger than what is parsed elsewhere.
   router.put('/:id/files', async (request, response) => {
@@ -52,6 +63,7 @@ export function folderRoutes(services: Services): Router {
         response,
         await putFile(
           services,
+          currentPerson(response).id,
           String(request.params.id),
           query.name,
           request,

@@ -45,7 +45,11 @@ export function sourceRoutes(services: Services): Router {
   });
   router.put('/:id/reading', async (request, response) => {
     const body = parseRequest(response, sourceReadingSchema, request.body);
-    if (body) answer(response, await changeReading(services, request.params.id, body));
+    if (body)
+      answer(
+        response,
+        await changeReading(services, currentPerson(response).id, request.params.id, body),
+      );
   });
   router.put('/:id/mode', async (request, response) => {
     const body = parseRequest(response, changeModeSchema, request.body);

@@ -13,13 +13,14 @@ import { fail, ok } from '@tether/core';
 import { type Response, Router } from 'express';
 import { beginLooks, listStates, recordLooks } from '../db/history.ts';
 import { findSnapshots } from '../db/snapshots.ts';
-import { describeTethers, findTethers, pageNeeds, updateTether } from '../db/tethers.ts';
+import { describeTethers, findTethers, pageNeeds } from '../db/tethers.ts';
 import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import { lookNow } from '../sources/look.ts';
 import { announceTethers } from '../tethers/follow.ts';
 import { goBack } from '../tethers/history.ts';
 import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
+import { nameTether } from '../tethers/name.ts';
 import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../tethers/refresh.ts';
 import { changeReach } from '../tethers/retake.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
@@ -95,7 +96,7 @@ export function tetherRoutes(services: Services): Router {
       }
     }
     if (body.mode !== undefined) await setTetherModes(services, person.id, [id], body.mode);
-    if (body.name) await updateTether(db, id, { name: body.name });
+    if (body.name) await nameTether(services, person.id, id, body.name);
     const found = await answerTether(response, id);
     if (found) await announceTethers(db, [found]);
   });

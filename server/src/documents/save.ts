@@ -48,7 +48,11 @@ export async function createDocument(
   };
   return db.transaction(async (tx) => {
     const created = await insertDocument(tx, { name, content: start, savedBy: person.id });
+    await insertLog(tx, [
+      { kind: 'document made', personId: person.id, documentId: created, summary: `“${name}”.` },
+    ]);
     await tieObjects(tx, person.id, created, start);
+    await announce(tx, { kind: 'log' });
     await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
     return created;
   });

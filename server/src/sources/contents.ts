@@ -16,6 +16,7 @@ import {
   type Snapshot,
   type Taken,
 } from '@tether/core';
+import { insertLog } from '../db/log.ts';
 import { findSource, setReading } from '../db/sources.ts';
 import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
@@ -110,13 +111,24 @@ export async function previewReach(
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */
 export async function changeReading(
   services: Pick<Services, 'db' | 'reader' | 'readings' | 'locks'>,
+  personId: string,
   sourceId: string,
   reading: SourceReading,
 ): Promise<Result<null>> {
   const { db } = services;
-  if (!(await findSource(db, sourceId))) return fail('not-found', { what: 'source' });
+  const found = await findSource(db, sourceId);
+  if (!found) return fail('not-found', { what: 'source' });
   const isPlain = Object.keys(reading.delimited ?? {}).length === 0;
   await setReading(db, sourceId, isPlain ? null : reading);
+  await insertLog(db, [
+    {
+      kind: 'read otherwise',
+      personId,
+      sourceId,
+      source: `${found.folder.name}/${found.source.path}`,
+      summary: isPlain ? 'As it is found to be written.' : 'As somebody said that it is written.',
+    },
+  ]);
   await lookNow(services, sourceId, { isForced: true });
   // Read otherwise it holds something else, though its bytes are the same.
   await noteContents(services, sourceId);

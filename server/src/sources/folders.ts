@@ -4,9 +4,16 @@ import { copyFile, link, readdir, realpath, rm, stat } from 'node:fs/promises';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { type AddFolder, type FolderPlace, MAX_UPLOAD_BYTES } from '@tether/contract';
+import {
+  type AddFolder,
+  type FolderPlace,
+  type LogEntry,
+  MAX_UPLOAD_BYTES,
+} from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
 import { SOURCE_ENDINGS } from '@tether/formats';
+import type { Database } from '../db/database.ts';
+import { insertLog } from '../db/log.ts';
 import {
   deleteFolder,
   type FolderRow,
@@ -16,6 +23,7 @@ import {
   renameFolder,
 } from '../db/sources.ts';
 import { documentsUsingFolder, forgetFolderTethers } from '../db/tethers.ts';
+import { announce } from '../events/announce.ts';
 import type { Services } from '../services.ts';
 import { isSourcePath } from './watcher.ts';
 
@@ -51,6 +59,7 @@ export async function browsePlaces(
  */
 export async function addFolder(
   services: Services,
+  personId: string,
   { name, path }: AddFolder,
 ): Promise<Result<FolderRow>> {
   const { db, keeper, roots } = services;
@@ -67,6 +76,7 @@ export async function addFolder(
     }
   }
   const folder = await insertFolder(db, { name, root: place });
+  await logFolder(db, personId, 'folder added', `${name}.`);
   await keeper.foldersChanged();
   return ok(folder);
 }
@@ -74,6 +84,7 @@ export async function addFolder(
 /** Gives a folder another name. Faults: `not-found`, `folder-name-taken`. */
 export async function changeFolderName(
   services: Services,
+  personId: string,
   id: string,
   name: string,
 ): Promise<Result<FolderRow>> {
@@ -83,6 +94,7 @@ export async function changeFolderName(
   const others = (await listFolders(db)).filter((each) => each.id !== id);
   if (isNameTaken(others, name)) return fail('folder-name-taken', { name });
   const renamed = await renameFolder(db, id, name);
+  await logFolder(db, personId, 'renamed', `Source folder “${folder.name}” to “${name}”.`);
   await keeper.foldersChanged();
   return ok(renamed);
 }
@@ -91,7 +103,11 @@ export async function changeFolderName(
  * Forgets a folder; its files stay where they are. Objects taken out of their documents that were tied to it can then no
  * longer come back. Faults: `not-found`, `folder-in-use`.
  */
-export async function removeFolder(services: Services, id: string): Promise<Result<null>> {
+export async function removeFolder(
+  services: Services,
+  personId: string,
+  id: string,
+): Promise<Result<null>> {
   const { db, keeper } = services;
   const folder = await findFolder(db, id);
   if (!folder) return fail('not-found', { what: 'source folder' });
@@ -100,6 +116,7 @@ export async function removeFolder(services: Services, id: string): Promise<Resu
   await db.transaction(async (tx) => {
     await forgetFolderTethers(tx, id);
     await deleteFolder(tx, id);
+    await logFolder(tx, personId, 'folder removed', `${folder.name}.`);
   });
   await keeper.foldersChanged();
   return ok(null);
@@ -111,6 +128,7 @@ export async function removeFolder(services: Services, id: string): Promise<Resu
  */
 export async function putFile(
   services: Pick<Services, 'db' | 'keeper'>,
+  personId: string,
   folderId: string,
   name: string,
   body: Readable,
@@ -142,6 +160,7 @@ export async function putFile(
       createWriteStream(waiting, { flags: 'wx' }),
     );
     await giveName(waiting, target);
+    await logFolder(services.db, personId, 'file put in', `${folder.name}/${name}.`);
     services.keeper.onFile(folder, name);
     return ok(null);
   } catch (error) {
@@ -155,6 +174,17 @@ export async function putFile(
   } finally {
     await rm(waiting, { force: true });
   }
+}
+
+/** Says in the log what somebody did to a folder. */
+async function logFolder(
+  db: Database,
+  personId: string,
+  kind: LogEntry['kind'],
+  summary: string,
+): Promise<void> {
+  await insertLog(db, [{ kind, personId, summary }]);
+  await announce(db, { kind: 'log' });
 }
 
 class TooLarge extends Error {}

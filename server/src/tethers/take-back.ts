@@ -9,6 +9,7 @@ import { nameDocument } from '../documents/name.ts';
 import type { Services } from '../services.ts';
 import { showEarlier } from './history.ts';
 import { setDocumentModes, setFrozen, setHold, setSourceModes, setTetherModes } from './modes.ts';
+import { nameTether } from './name.ts';
 
 /**
  * Takes a logged step back. A refresh can be taken back while its object still shows what it brought. Faults:
@@ -65,7 +66,15 @@ export async function takeBack(
     }
     case 'share':
     case 'name': {
-      const { documentId } = entry;
+      const { documentId, tetherId } = entry;
+      if (undo.kind === 'name' && tetherId) {
+        const [row] = await findTethers(db, [tetherId]);
+        if (row?.name !== undo.after) {
+          return fail('not-taken-back', { why: 'somebody changed it since' });
+        }
+        const named = await nameTether(services, personId, tetherId, undo.before);
+        return named.ok ? done() : named;
+      }
       const found = documentId ? await findDocument(db, documentId) : null;
       if (!found) return fail('not-taken-back', { why: 'the document is gone' });
       const isAsLeft =

@@ -245,7 +245,10 @@ function Slip({ entry }: { entry: LogEntry }) {
 
 function Sentence({ entry }: { entry: LogEntry }) {
   const words = KIND_WORDS[entry.kind];
-  const name = entry.tether?.name ?? (entry.document ? 'the document' : 'a source');
+  // Of what is neither an object nor a document, the summary says what it is.
+  const name =
+    entry.tether?.name ??
+    (entry.document ? 'the document' : (entry.source ?? entry.summary.replace(/\.$/, '')));
   const object = <span className="font-semibold">{name}</span>;
   if (entry.person) {
     return (
