@@ -241,8 +241,11 @@ export interface LogEntry {
   person: string | null;
   /** What did it, where nobody did it by hand. */
   how: RefreshedHow | null;
-  /** What was done to many at once: its name, and how many entries it has. Null for what was done alone. */
-  act: { id: string; count: number } | null;
+  /**
+   * What was done to many at once: its name, how many entries it has, and how many of them can be taken back. Null for
+   * what was done alone.
+   */
+  act: { id: string; count: number; open: number } | null;
   document: { id: string; name: string } | null;
   tether: { id: string; name: string } | null;
   source: string | null;

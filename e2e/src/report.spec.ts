@@ -233,9 +233,10 @@ test('writing goes on behind what was placed, and a selected object takes no let
   await expect(report.getByText('Nothing was typed over “Five plots”')).toBeVisible();
   await expect(placed(report, 'Five plots')).toContainText('SC-02');
   await expectAccessible(report);
-  await report.keyboard.press('ArrowRight');
+  await report.keyboard.press('Enter');
   await report.keyboard.type('Then: ');
-  await expect(text(report)).toContainText('Then: Written behind it.');
+  await expect(text(report).getByText('Then:', { exact: true })).toBeVisible();
+  await expect(placed(report, 'Five plots')).toContainText('SC-02');
   await expect(report.getByText('Nothing was typed over')).toHaveCount(0);
 
   // What is pasted comes behind it too.

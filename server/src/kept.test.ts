@@ -248,12 +248,13 @@ describe('the log', () => {
         .expect(200);
     }
     const [entry] = await log();
-    expect(entry!.act).toEqual({ id: name, count: all.length });
+    expect(entry!.act).toEqual({ id: name, count: all.length, open: all.length });
     const entries = (await ines.get(`/api/log/acts/${name}`)).body;
     expect(entries).toHaveLength(all.length);
     const outcome = (await ines.post('/api/log/take-back').send({ entries }).expect(200)).body;
     expect(outcome).toEqual({ done: all.length, refused: [] });
     expect((await tethers()).some(({ frozen }) => frozen)).toBe(false);
+    expect((await log()).find(({ act }) => act?.id === name)!.act!.open).toBe(0);
     // Taken back before, it is told of each.
     const again = (await ines.post('/api/log/take-back').send({ entries }).expect(200)).body;
     expect(again.done).toBe(0);

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import type { LogPage, LogQuery } from '@tether/contract';
+import type { LogEntry, LogPage, LogQuery } from '@tether/contract';
 import type { ChangeSlip } from '@tether/core';
-import { and, count, desc, eq, gte, isNotNull, isNull, lt } from 'drizzle-orm';
+import { and, count, desc, eq, gte, isNotNull, isNull, lt, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { insertRows, isOneOf } from './rows.ts';
 import { documents, logEntries, people } from './schema.ts';
@@ -61,10 +61,7 @@ export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
       kind: entry.kind,
       person: by,
       how: entry.how,
-      act:
-        entry.act && (acts.get(entry.act) ?? 0) > 1
-          ? { id: entry.act, count: acts.get(entry.act)! }
-          : null,
+      act: (entry.act && acts.get(entry.act)) || null,
       document: entry.documentId ? { id: entry.documentId, name: documentName ?? '' } : null,
       tether: entry.tetherId ? { id: entry.tetherId, name: entry.tetherName ?? '' } : null,
       source: entry.source,
@@ -76,15 +73,24 @@ export async function pageLog(db: Database, query: LogQuery): Promise<LogPage> {
   return { entries, next: !since && rows.length > PAGE ? entries.at(-1)!.id : null };
 }
 
-/** How many entries each of these acts has. */
-async function countActs(db: Database, acts: readonly string[]): Promise<Map<string, number>> {
+/** What there is to know of these acts; of one that has a single entry nothing, since that stands for itself. */
+async function countActs(
+  db: Database,
+  acts: readonly string[],
+): Promise<Map<string, NonNullable<LogEntry['act']>>> {
   if (acts.length === 0) return new Map();
   const rows = await db
-    .select({ act: logEntries.act, count: count() })
+    .select({
+      id: sql<string>`${logEntries.act}`,
+      count: count(),
+      open: sql`count(*) filter (where ${logEntries.undo} is not null and ${logEntries.takenBackAt} is null)`.mapWith(
+        Number,
+      ),
+    })
     .from(logEntries)
     .where(isOneOf(logEntries.act, new Set(acts)))
     .groupBy(logEntries.act);
-  return new Map(rows.map(({ act, count: number }) => [act!, number]));
+  return new Map(rows.filter((row) => row.count > 1).map((row) => [row.id, row]));
 }
 
 /** The entries of an act that can be taken back, the latest first. */

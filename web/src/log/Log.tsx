@@ -1,5 +1,5 @@
 import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether/contract';
-import { useState } from 'react';
+import { createContext, Fragment, useContext, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import {
   api,
@@ -11,7 +11,7 @@ import {
 } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { useMayChange } from '../app/useMayChange.ts';
-import { inSteps, useManySteps } from '../ledger/manySteps.ts';
+import { inSteps, type ManyState, useManySteps } from '../ledger/manySteps.ts';
 import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -19,6 +19,12 @@ import { FilterSelect } from '../ui/FilterSelect.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { SlipTable } from '../workbench/SlipTable.tsx';
 import { KIND_WORDS } from './kinds.ts';
+
+/** Taking back what was done to many at once, wherever its entries stand. */
+const TakingBack = createContext<{ takeBack: (act: string) => void; isRunning: boolean }>({
+  takeBack: () => undefined,
+  isRunning: false,
+});
 
 /** What happened, by whom, the latest first; a refresh opens to its change slip, and what can be is taken back. */
 export default function Log() {
@@ -31,13 +37,27 @@ export default function Log() {
     const next = { ...Object.fromEntries(search), ...change };
     setSearch(Object.entries(next).filter(([, value]) => value !== ''));
   };
+  const dispatch = useAppDispatch();
+  const { state, run, stop } = useManySteps();
+  const takeBack = (act: string) =>
+    void run(async () => {
+      const entries = await dispatch(
+        api.endpoints.actEntries.initiate(act, { subscribe: false, forceRefetch: true }),
+      ).unwrap();
+      return inSteps(entries, (step) =>
+        dispatch(api.endpoints.takeBackMany.initiate(step)).unwrap(),
+      );
+    });
   return (
     <main className="h-full overflow-auto p-6">
       <title>Log · Obedient Tether</title>
       <div className="mx-auto max-w-[980px]">
         <h1 className="text-[22px] leading-7 font-semibold">Log</h1>
         <Filters query={query} onChange={set} />
-        <Pages key={JSON.stringify(query)} query={query} />
+        <BackLine state={state} onStop={stop} />
+        <TakingBack.Provider value={{ takeBack, isRunning: state.kind === 'running' }}>
+          <Pages key={JSON.stringify(query)} query={query} />
+        </TakingBack.Provider>
       </div>
     </main>
   );
@@ -108,8 +128,14 @@ function Page(props: { query: LogQuery; onMore?: ((mark: number) => void) | unde
   return (
     <>
       <ul>
-        {data.entries.map((entry) => (
-          <Entry key={entry.id} entry={entry} />
+        {data.entries.map((entry, at) => (
+          <Fragment key={entry.id}>
+            {entry.act &&
+              data.entries.findIndex((each) => each.act?.id === entry.act!.id) === at && (
+                <Act act={entry.act} entry={entry} />
+              )}
+            <Entry entry={entry} />
+          </Fragment>
         ))}
       </ul>
       {next !== null && onMore && (
@@ -154,7 +180,6 @@ function Entry({ entry }: { entry: LogEntry }) {
           {error && <FaultNote fault={faultOf(error)} className="mt-1" />}
           {isOpen && <Slip entry={entry} />}
         </div>
-        {entry.act && entry.canTakeBack && <TakeBackAct act={entry.act} />}
         {entry.takenBackAt && (
           <span className="text-muted">
             taken back <Moment at={entry.takenBackAt} />
@@ -186,50 +211,62 @@ function Entry({ entry }: { entry: LogEntry }) {
   );
 }
 
-/** Takes back what was done to many at once: step by step, saying how far it is, and it can be stopped. */
-function TakeBackAct({ act }: { act: NonNullable<LogEntry['act']> }) {
+/** Heads the entries of what was done to many at once. */
+function Act({ act, entry }: { act: NonNullable<LogEntry['act']>; entry: LogEntry }) {
+  const { takeBack, isRunning } = useContext(TakingBack);
   const { isAllowed, whyNot } = useMayChange();
-  const dispatch = useAppDispatch();
-  const { state, run, stop } = useManySteps();
-  const takeAllBack = () =>
-    run(async () => {
-      const entries = await dispatch(
-        api.endpoints.actEntries.initiate(act.id, { subscribe: false, forceRefetch: true }),
-      ).unwrap();
-      return inSteps(entries, (step) =>
-        dispatch(api.endpoints.takeBackMany.initiate(step)).unwrap(),
-      );
-    });
-  if (state.kind === 'running') {
-    return (
-      <span role="status" className="flex items-baseline gap-2 text-muted">
-        {state.done.toLocaleString('en')} of {state.total.toLocaleString('en')} …
-        <button type="button" className="text-ink underline" onClick={stop}>
-          Stop
-        </button>
-      </span>
-    );
-  }
   return (
-    <>
-      {state.kind === 'ended' && (
-        <span role="status" className="text-muted">
+    <li className="flex items-baseline gap-3 border-b border-hairline bg-mist/60 px-4 py-2">
+      <span className="w-32 shrink-0 text-muted">
+        <Moment at={entry.at} />
+      </span>
+      <p className="min-w-0 flex-1 font-semibold">
+        {act.count.toLocaleString('en')} at once
+        {entry.person && `, by ${entry.person}`}
+      </p>
+      {act.open > 0 && (
+        <button
+          type="button"
+          className="underline disabled:text-muted disabled:no-underline"
+          disabled={!isAllowed || isRunning}
+          title={whyNot}
+          onClick={() => takeBack(act.id)}
+        >
+          Take back all {act.open.toLocaleString('en')}
+        </button>
+      )}
+    </li>
+  );
+}
+
+/** How far taking back many is, above the list: what is taken back is logged as well, so that entries move away from it. */
+function BackLine({ state, onStop }: { state: ManyState; onStop: () => void }) {
+  if (state.kind === 'idle') return null;
+  if (state.kind === 'failed') return <FaultNote fault={state.fault} className="mt-3" />;
+  return (
+    <div className="mt-3 flex items-center gap-3 rounded-box border border-rope bg-rope/10 px-4 py-2">
+      {state.kind === 'running' ? (
+        <>
+          <span role="status" className="font-semibold">
+            Taking back {state.done.toLocaleString('en')} of {state.total.toLocaleString('en')} …
+          </span>
+          <progress
+            aria-label="How far it is"
+            className="h-2 w-48 accent-deep"
+            max={Math.max(1, state.total)}
+            value={state.done}
+          />
+          <Button onClick={onStop}>Stop</Button>
+        </>
+      ) : (
+        <span role="status">
           {state.done.toLocaleString('en')} taken back
           {state.refused.length > 0 &&
-            `, ${state.refused.length} not: ${state.refused[0]!.fault.message}`}
+            `, ${state.refused.length.toLocaleString('en')} not: ${state.refused[0]!.fault.message}`}
+          {state.isStopped && ', then stopped'}.
         </span>
       )}
-      {state.kind === 'failed' && <FaultNote fault={state.fault} />}
-      <button
-        type="button"
-        className="underline disabled:text-muted disabled:no-underline"
-        disabled={!isAllowed}
-        title={whyNot}
-        onClick={() => void takeAllBack()}
-      >
-        Take back all {act.count.toLocaleString('en')}
-      </button>
-    </>
+    </div>
   );
 }
 

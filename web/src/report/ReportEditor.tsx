@@ -157,6 +157,14 @@ export function ReportPages(props: PagesProps) {
           dispatch(lettersRefused());
           return true;
         },
+        handleKeyDown: (view, event) => {
+          // Enter goes on behind it, as behind any line.
+          const { key, shiftKey, ctrlKey, metaKey, altKey } = event;
+          if (key !== 'Enter' || shiftKey || ctrlKey || metaKey || altKey) return false;
+          if (!view.editable || !wholeSelected(view.state)) return false;
+          leaveSelected(view);
+          return true;
+        },
         handleDOMEvents: {
           // Letters that are put together from several keys cannot be refused any more: they go behind it.
           compositionstart: (view) => leaveSelected(view),
