@@ -204,7 +204,12 @@ export class SourceKeeper implements FolderListener {
       // A folder that went while it was swept has not lost its files: that is told in another way.
       if (this.reached.get(folder.id) === false) return;
       for (const [path, stamp] of stamps) {
-        if (stamp !== this.stamps.get(keyOf(folder, path))) this.onFile(folder, path);
+        const key = keyOf(folder, path);
+        if (stamp === this.stamps.get(key)) continue;
+        // Of thousands some were looked at a while ago, and may have been asked for meanwhile.
+        if ((await stampOf(`${folder.root}/${path}`)) !== this.stamps.get(key)) {
+          this.onFile(folder, path);
+        }
       }
     } finally {
       if (this.reached.get(folder.id) !== false) this.sweepable.add(folder.id);

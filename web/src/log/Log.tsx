@@ -160,16 +160,10 @@ function Entry({ entry }: { entry: LogEntry }) {
         <div className="min-w-0 flex-1">
           <p>
             <Sentence entry={entry} />
-            {entry.document && (
+            {entry.document && entry.tether && (
               <>
                 {' '}
-                in{' '}
-                <Link
-                  className="underline decoration-hairline"
-                  to={`/documents/${entry.document.id}`}
-                >
-                  {entry.document.name}
-                </Link>
+                in <DocumentLink document={entry.document} />
               </>
             )}
           </p>
@@ -285,8 +279,13 @@ function Sentence({ entry }: { entry: LogEntry }) {
   // Of what is neither an object nor a document, the summary says what it is.
   const name =
     entry.tether?.name ??
-    (entry.document ? 'the document' : (entry.source ?? entry.summary.replace(/\.$/, '')));
-  const object = <span className="font-semibold">{name}</span>;
+    (entry.document ? null : (entry.source ?? entry.summary.replace(/\.$/, '')));
+  const object =
+    name === null ? (
+      <DocumentLink document={entry.document!} />
+    ) : (
+      <span className="font-semibold">{name}</span>
+    );
   if (entry.person) {
     return (
       <>
@@ -299,5 +298,13 @@ function Sentence({ entry }: { entry: LogEntry }) {
     <>
       {object} {entry.kind === 'refreshed' ? `was refreshed ${entry.how ?? ''}` : words}
     </>
+  );
+}
+
+function DocumentLink({ document }: { document: NonNullable<LogEntry['document']> }) {
+  return (
+    <Link className="underline decoration-hairline" to={`/documents/${document.id}`}>
+      {document.name}
+    </Link>
   );
 }

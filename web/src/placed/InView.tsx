@@ -16,7 +16,7 @@ export function InView(props: {
   width: number;
   head: number;
   height: number;
-  /** Whether that header stands over an earlier piece already: then it is not measured. */
+  /** Whether that header stands over an earlier piece already: it is then no part of the table without its breaks. */
   isHeadRepeated: boolean;
   /** Whether it is drawn wherever it is, in time. */
   isKept: boolean;
@@ -45,27 +45,17 @@ export function InView(props: {
   return (
     <div
       ref={box}
+      data-repeated={isHeadRepeated ? head : undefined}
       style={
         isDrawn && !drawsAll && !isNear
           ? {
               contentVisibility: 'auto',
-              // What is not painted has no header that could be hidden while the text is measured.
-              containIntrinsicSize: `${width}px calc(${height}px + ${isHeadRepeated ? 'var(--repeated-head, 1)' : 1} * ${head}px)`,
+              containIntrinsicSize: `${width}px ${height + head}px`,
             }
           : undefined
       }
     >
-      {isDrawn ? (
-        children
-      ) : (
-        <>
-          <div
-            className={isHeadRepeated ? 'repeated-head' : undefined}
-            style={{ height: head, width }}
-          />
-          <div style={{ height, width }} />
-        </>
-      )}
+      {isDrawn ? children : <div style={{ height: head + height, width }} />}
     </div>
   );
 }

@@ -73,7 +73,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
                     isHeadRepeated={index > 0}
                     isKept={isShort || (index === 0 && strip === 0)}
                   >
-                    <PartTable {...piece(part)} isRepeated={index > 0} />
+                    <PartTable {...piece(part)} />
                   </InView>
                 </Fragment>
               ))
@@ -136,13 +136,11 @@ function PageGap({ height, continued }: { height: number; continued: string | un
 interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 'marks'> {
   grid: (Cell | undefined)[][];
   part: TablePart;
-  /** Whether its header stands over an earlier piece of the same rows already. */
-  isRepeated?: boolean;
 }
 
 /** One piece of a table: a header and rows, some columns. */
 const PartTable = memo(function PartTable(props: PartProps) {
-  const { face, grid, part, label, flash, picked, marks, isRepeated = false } = props;
+  const { face, grid, part, label, flash, picked, marks } = props;
   const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
   const { widths, heights, fit } = layout;
@@ -219,11 +217,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
           <col key={column} style={{ width: widths[column] }} />
         ))}
       </colgroup>
-      {part.head.length > 0 && (
-        <thead className={isRepeated ? 'repeated-head' : undefined}>
-          {rows.filter(isHead).map(line)}
-        </thead>
-      )}
+      {part.head.length > 0 && <thead>{rows.filter(isHead).map(line)}</thead>}
       <tbody>{rows.filter((row) => !isHead(row)).map(line)}</tbody>
     </table>
   );

@@ -28,15 +28,14 @@ export interface PageState {
 }
 
 const NO_BREAKS: TableBreak[] = [];
-const MEASURING = 'is-measured';
 const key = new PluginKey<DecorationSet>('pages');
 
 /** How far apart sheets lie on the screen; in print they follow at once. */
 export const SHEET_GAP = 20;
 
 /**
- * Breaks the text of a report into pages: measures its blocks as they stand without breaks, lets the core decide, and
- * puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
+ * Breaks the text of a report into pages: measures its blocks, leaving out what breaks have added, lets the core decide,
+ * and puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
  */
 export class PageFlow {
   #state: PageState = { count: 1, breaks: new Map(), pageOf: new Map() };
@@ -130,16 +129,10 @@ export class PageFlow {
     const view = this.#view;
     if (!view || view.isDestroyed || view.composing) return;
     const { textHeight } = this.#sheet;
-    const scroller = view.dom.closest('[data-scroll]');
-    const scrolled = scroller?.scrollTop ?? 0;
-    view.dom.classList.add(MEASURING);
     const measured = measure(view, this.#tables);
     const pages = paginate(measured, textHeight);
     const { breaks, count } = pages;
     const places = breaks.map((each) => placeOf(measured, each));
-    view.dom.classList.remove(MEASURING);
-    if (scroller) scroller.scrollTop = scrolled;
-
     const pageGap = this.#margins + this.#gap;
     const decorations: Decoration[] = [];
     const tables = new Map<string, TableBreak[]>();
@@ -185,8 +178,8 @@ function placesOf(decorations: readonly Decoration[]): string {
 }
 
 /**
- * The room before what begins a page. A block of the text gets it as a margin in the place of its own: an element between
- * two blocks would change the margins that the style sheet gives to neighbours, and so what is measured the next time.
+ * The room before what begins a page. A block of the text gets it as a margin in the place of its own (`--above`): an element
+ * between two blocks would change the margins that the style sheet gives to neighbours, and so what is measured next.
  */
 function gapAt(
   text: TextNode,
@@ -219,8 +212,8 @@ interface MeasuredBlock extends FlowBlock {
   element: HTMLElement;
   /** Objects that stand in it. */
   tetherIds: string[];
-  /** For each cut, where it is. */
-  places: Place[];
+  /** For each cut, where it is; found out when a page breaks there, since looking for a place takes long. */
+  places: LazyPlace[];
 }
 
 type Place =
@@ -228,28 +221,62 @@ type Place =
   | { kind: 'line'; position: number }
   | { kind: 'table'; tetherId: string; row: TableBreak['place'] };
 
-/** The blocks of the text as they stand without breaks. */
+type LazyPlace = Place | (() => Place);
+
+/** The blocks of the text as they stand without breaks: read off as they stand with them, and what these add taken away. */
 function measure(view: EditorView, tables: ReadonlyMap<string, TableCuts>): MeasuredBlock[] {
   const root = view.dom as HTMLElement;
   const box = root.getBoundingClientRect();
   const scale = root.offsetWidth > 0 ? box.width / root.offsetWidth : 1;
-  const toFlow = (y: number) => (y - box.top) / scale;
-  const blocks: MeasuredBlock[] = [];
+  const blocks: Measured[] = [];
+  let below = box.top;
   view.state.doc.forEach((node, position) => {
     const element = view.nodeDOM(position);
     if (!(element instanceof HTMLElement)) return;
     const { top, bottom } = element.getBoundingClientRect();
+    const before = blocks.at(-1);
+    // At the head of a page the room above a block has given way to that between the pages.
+    const above = element.classList.contains('begins-page')
+      ? Number.parseFloat(getComputedStyle(element).getPropertyValue('--above')) || 0
+      : (top - below) / scale;
+    below = bottom;
+    const added = addedIn(element, scale);
+    const height = (bottom - top) / scale - added.reduce((sum, each) => sum + each.height, 0);
+    const start = (before?.bottom ?? 0) + above;
     blocks.push(
-      new Measured(view, tables, toFlow, {
+      new Measured(view, tables, scale, added, {
         position,
         node,
         element,
-        top: toFlow(top),
-        bottom: toFlow(bottom),
+        top: start,
+        bottom: start + height,
       }),
     );
   });
   return blocks;
+}
+
+/** Something that a break has put into a block: where it ends on the screen, and how high it is on paper. */
+interface Added {
+  until: number;
+  height: number;
+}
+
+const ROOM = '.page-gap, .table-continued';
+
+/** The rooms within a block, the lines that say that a table goes on, and the headers that are repeated there. */
+function addedIn(element: HTMLElement, scale: number): Added[] {
+  const added: Added[] = [];
+  for (const each of element.querySelectorAll<HTMLElement>(`${ROOM}, [data-repeated]`)) {
+    const { top, bottom } = each.getBoundingClientRect();
+    const repeated = each.dataset.repeated;
+    added.push(
+      repeated === undefined
+        ? { until: bottom, height: (bottom - top) / scale }
+        : { until: top + Number(repeated) * scale, height: Number(repeated) },
+    );
+  }
+  return added;
 }
 
 /** A block whose cuts are looked for only when it does not fit its page. */
@@ -260,12 +287,14 @@ class Measured implements MeasuredBlock {
   readonly top: number;
   readonly bottom: number;
   readonly tetherIds: string[] = [];
-  #found: { cuts: Cut[]; places: Place[] } | null = null;
+  #found: { cuts: Cut[]; places: LazyPlace[] } | null = null;
+  #start: number | null = null;
 
   constructor(
     readonly view: EditorView,
     readonly tables: ReadonlyMap<string, TableCuts>,
-    readonly toFlow: (y: number) => number,
+    readonly scale: number,
+    readonly added: readonly Added[],
     block: Pick<MeasuredBlock, 'position' | 'node' | 'element' | 'top' | 'bottom'>,
   ) {
     this.position = block.position;
@@ -280,6 +309,15 @@ class Measured implements MeasuredBlock {
     this.node.descendants(note);
   }
 
+  /** Where something in the block that stands at `y` on the screen stands in the flow without breaks. */
+  readonly toFlow = (y: number): number => {
+    this.#start ??= this.element.getBoundingClientRect().top;
+    const room = this.added
+      .filter(({ until }) => until <= y + 1)
+      .reduce((sum, { height }) => sum + height, 0);
+    return this.top + (y - this.#start) / this.scale - room;
+  };
+
   get keepsWithNext(): boolean {
     return this.node.type.name === 'heading';
   }
@@ -288,7 +326,7 @@ class Measured implements MeasuredBlock {
     return this.#look().cuts;
   }
 
-  get places(): Place[] {
+  get places(): LazyPlace[] {
     return this.#look().places;
   }
 
@@ -297,7 +335,7 @@ class Measured implements MeasuredBlock {
     return this.#found;
   }
 
-  #table(): { cuts: Cut[]; places: Place[] } | null {
+  #table(): { cuts: Cut[]; places: LazyPlace[] } | null {
     const table = this.element.querySelector('[data-table]');
     if (!table) return null;
     const tetherId = this.tetherIds[0];
@@ -311,9 +349,9 @@ class Measured implements MeasuredBlock {
   }
 
   /** Between the lines of its text, never leaving one line alone. */
-  #lines(): { cuts: Cut[]; places: Place[] } {
+  #lines(): { cuts: Cut[]; places: LazyPlace[] } {
     const cuts: Cut[] = [];
-    const places: Place[] = [];
+    const places: LazyPlace[] = [];
     const visit = (node: TextNode, position: number, isFirstOfItem: boolean) => {
       if (node.type.name === 'tableRow') {
         const row = this.view.nodeDOM(position);
@@ -334,12 +372,12 @@ class Measured implements MeasuredBlock {
         // An item of a list takes its mark along.
         places.push({ kind: 'before', position: isFirstOfItem ? position - 1 : position });
       }
-      const lines = linesOf(element).map(this.toFlow);
+      const lines = linesOf(element, this);
       lines.forEach((at, index) => {
         // Two lines at least stay before the cut and go behind it; `lines` leaves out the first.
         if (index < 1 || index > lines.length - 2) return;
         cuts.push({ at, repeat: 0 });
-        places.push({ kind: 'line', position: startOfLine(this, node, position, at) });
+        places.push(() => ({ kind: 'line', position: startOfLine(this, node, position, at) }));
       });
       return false;
     };
@@ -352,11 +390,22 @@ class Measured implements MeasuredBlock {
   }
 }
 
-/** Where every line of a text but the first begins, in pixels of the screen. */
-function linesOf(element: HTMLElement): number[] {
+/** Where every line of a text but the first begins, in the flow without breaks. */
+function linesOf(
+  element: HTMLElement,
+  { toFlow, scale }: Pick<Measured, 'toFlow' | 'scale'>,
+): number[] {
   const range = document.createRange();
   range.selectNodeContents(element);
-  const boxes = [...range.getClientRects()].filter(({ height }) => height > 0);
+  const rooms = [...element.querySelectorAll(ROOM)].map((each) => each.getBoundingClientRect());
+  const boxes = [...range.getClientRects()]
+    .filter(({ height }) => height > 0)
+    // The room of a break is no line.
+    .filter(({ top, height }) => !rooms.some((room) => room.top === top && room.height === height))
+    .map(({ top, bottom }) => {
+      const start = toFlow(top);
+      return { top: start, bottom: start + (bottom - top) / scale };
+    });
   boxes.sort((a, b) => a.top + a.bottom - b.top - b.bottom);
   const starts: number[] = [];
   let bottom: number | null = null;
@@ -375,7 +424,7 @@ function startOfLine(block: Measured, node: TextNode, position: number, y: numbe
   while (low < high) {
     const middle = (low + high) >> 1;
     const { top, bottom } = block.view.coordsAtPos(middle, 1);
-    if (block.toFlow((top + bottom) / 2) > y) high = middle;
+    if (block.toFlow(top) + (bottom - top) / 2 / block.scale > y) high = middle;
     else low = middle + 1;
   }
   return low;
@@ -383,5 +432,7 @@ function startOfLine(block: Measured, node: TextNode, position: number, y: numbe
 
 function placeOf(blocks: readonly MeasuredBlock[], { block, cut }: PageBreak): Place {
   const found = blocks[block]!;
-  return cut === null ? { kind: 'before', position: found.position } : found.places[cut]!;
+  if (cut === null) return { kind: 'before', position: found.position };
+  const place = found.places[cut]!;
+  return typeof place === 'function' ? place() : place;
 }
