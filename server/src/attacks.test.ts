@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { type AddressInfo, connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DocumentDetail } from '@tether/contract';
 import fc from 'fast-check';
@@ -135,6 +135,34 @@ describe('bodies of people who are signed in', () => {
     );
     expect(new Set(answers.map(({ status }) => status))).toEqual(new Set([answers[0]!.status]));
     await ines.get('/api/me').expect(200);
+  });
+
+  test('whose sender goes away at once keep nobody else waiting', async () => {
+    const cookie = (
+      await ines.post('/api/sign-in').send({ signInName: 'ines', password: 'saltmarsh' })
+    ).headers['set-cookie']![0]!.split(';')[0]!;
+    const { port } = new URL(address);
+    for (let round = 0; round < 30; round++) {
+      await new Promise<void>((gone) => {
+        const socket = connect(Number(port), '127.0.0.1', () => {
+          const head = [
+            'POST /api/sources/find HTTP/1.1',
+            'Host: 127.0.0.1',
+            `Cookie: ${cookie}`,
+            'Content-Type: application/json',
+            `Content-Length: ${11 << 20}`,
+          ].join('\r\n');
+          socket.write(`${head}\r\n\r\n{"cells":`, () => {
+            // Before, while and after it is looked up who sends it.
+            setTimeout(() => socket.destroy(), round % 6);
+          });
+        });
+        socket.on('close', () => gone());
+        socket.on('error', () => undefined);
+      });
+    }
+    const answer = await ines.post('/api/sources/find').send({ cells: [['a']] });
+    expect(answer.status).toBe(200);
   });
 
   test('are measured as they are parsed', () => {

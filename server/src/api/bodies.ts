@@ -59,12 +59,20 @@ class Turns {
     const entry = {
       size,
       go: () => {
+        // Who went away while it was looked up who they are has nothing to be taken in, and would never say that they went.
+        if (request.destroyed || response.destroyed || response.closed) return;
         this.held += size;
         // The body is needed until the answer is on its way, or nobody waits for it any more.
-        response.once('close', () => {
+        let isHeld = true;
+        const release = () => {
+          if (!isHeld) return;
+          isHeld = false;
+          clearTimeout(latest);
           this.held -= size;
           this.letIn();
-        });
+        };
+        const latest = setTimeout(release, 2 * ARRIVES_WITHIN_MS).unref();
+        response.once('close', release);
         go();
       },
     };
