@@ -234,6 +234,8 @@ test('an object that cannot be drawn says so in its own box, and everything else
     }
     await route.fulfill({ json: snapshot });
   });
+  // What was fetched before is forgotten.
+  await desk.reload();
   await desk.getByRole('link', { name: 'Autumn monitoring report' }).first().click();
   const fault = text(desk).getByRole('alert');
   await expect(fault).toContainText('This object could not be drawn here');

@@ -85,7 +85,9 @@ test('what is left or kept is seen everywhere, with its date, until somebody let
   await product.save(COUNTS_FILE, [setCell('Counts', 'D8', 104)]);
   await expect(header(report)).toContainText('1 behind');
   await header(report).getByRole('button', { name: 'See the changes' }).click();
+  await expect(changeSlip(report)).toContainText('104');
   await changeSlip(report).getByRole('button', { name: 'Leave' }).click();
+  await expect(changeSlip(report)).toHaveCount(0);
   await expect(cleat(report, COUNTS)).toContainText('behind, left');
   await cleat(report, COUNTS).click();
   const panel = report.getByRole('complementary');

@@ -68,8 +68,8 @@ export function ChangeStrip(props: {
     setLeft(null);
   };
   const leaveAll = async () => {
-    await leave(shown);
-    close();
+    // What could not be left stays on the screen, with the reason.
+    if ((await leave(shown)).length === 0) close();
   };
   const title =
     shown.length === 0

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { api, faultOf, useLeaveMutation, useRefreshMutation } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 
-/** Takes or leaves changes of objects, exactly those that were shown, and keeps what was refused with its reason. */
+/** Takes or leaves changes of objects, exactly those that were shown; gives and keeps what was refused with its reason. */
 export function useRefreshObjects() {
   const dispatch = useAppDispatch();
   const [refresh] = useRefreshMutation();
@@ -15,8 +15,8 @@ export function useRefreshObjects() {
   const decide = async (
     objects: readonly Tether[],
     ask: () => ReturnType<typeof refresh> | ReturnType<typeof leaveThem>,
-  ) => {
-    if (objects.length === 0) return;
+  ): Promise<{ id: string; fault: Fault }[]> => {
+    if (objects.length === 0) return [];
     setTaking(true);
     const result = await ask();
     // Only with the newest standings on the screen may somebody decide again.
@@ -26,12 +26,12 @@ export function useRefreshObjects() {
         dispatch(api.endpoints.tethers.initiate(id, { forceRefetch: true, subscribe: false })),
       ),
     );
-    setRefused(
-      result.error
-        ? objects.map(({ id }) => ({ id, fault: faultOf(result.error) }))
-        : result.data.refused,
-    );
+    const not = result.error
+      ? objects.map(({ id }) => ({ id, fault: faultOf(result.error) }))
+      : result.data.refused;
+    setRefused(not);
     setTaking(false);
+    return not;
   };
   /** Takes everything, or of some objects only what was chosen. */
   const take = (objects: readonly Tether[], choices?: ReadonlyMap<string, Choice>) =>
