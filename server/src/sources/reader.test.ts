@@ -29,7 +29,7 @@ afterAll(async () => {
   await rm(home, { recursive: true, force: true });
 });
 
-function start(timeLimit = 2_000): SourceReader {
+function start(timeLimit = 4_000): SourceReader {
   const reader = startReader({ worker, timeLimit, memory: 64 });
   readers = [...readers, reader];
   return reader;
@@ -53,10 +53,10 @@ describe('the reading threads', () => {
   });
 
   test('count the time of a file from when it is begun', async () => {
-    const reader = start(1_500);
-    // Ten times 400 ms over two threads: the last one waits for longer than it may take.
+    const reader = start(4_000);
+    // Thirty times 400 ms over two threads: the last ones wait for longer than they may take.
     const all = await Promise.all(
-      Array.from({ length: 10 }, (_, at) => reader.read(file(`while ${at}`), 'following')),
+      Array.from({ length: 30 }, (_, at) => reader.read(file(`while ${at}`), 'following')),
     );
     expect(all.filter(({ ok }) => !ok)).toEqual([]);
   });
@@ -73,7 +73,7 @@ describe('the reading threads', () => {
   });
 
   test('are given to people and to following in turn', async () => {
-    const reader = start(10_000);
+    const reader = start(20_000);
     const order: string[] = [];
     const read = (path: string, by: 'people' | 'following') =>
       reader.read(file(path), by).then(() => order.push(by));
