@@ -55,12 +55,13 @@ interface Props {
 export function Panel({ saved, editor, selected, objects, onChangeReach }: Props) {
   return (
     <aside
+      // Of another object it is read from its beginning, wherever the last one was read to.
+      key={selected?.id ?? 'all'}
       aria-label={selected ? `Object ${selected.name}` : 'Objects'}
       className="flex w-[300px] shrink-0 flex-col overflow-auto border-l border-hairline bg-white"
     >
       {selected ? (
         <ObjectPanel
-          key={selected.id}
           saved={saved}
           editor={editor}
           tether={selected}
