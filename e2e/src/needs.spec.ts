@@ -70,11 +70,17 @@ test('an idle screen says when the database is away, and when the server is', as
   product,
   desk,
 }) => {
+  // Something that was told shows that its stream of events stands.
+  await product.save(COUNTS_FILE, [setCell('Counts', 'D8', 104)]);
+  await expect(needs(desk)).toContainText('behind');
   await expect(desk.getByText('The server has lost its database')).toHaveCount(0);
   await product.setDatabase(false);
   await expect(desk.getByText('The server has lost its database, trying again')).toBeVisible();
   await product.setDatabase(true);
   await expect(desk.getByText('The server has lost its database')).toHaveCount(0);
+  await needs(desk)
+    .getByRole('button', { name: `Refresh ${COUNTS}` })
+    .click();
   await expect(needs(desk)).toContainText('Nothing: every object is in step');
 });
 
