@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
-import { type AddressInfo, connect } from 'node:net';
+import { type AddressInfo, connect, type Socket } from 'node:net';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { DocumentDetail } from '@tether/contract';
 import fc from 'fast-check';
@@ -135,6 +135,49 @@ describe('bodies of people who are signed in', () => {
     );
     expect(new Set(answers.map(({ status }) => status))).toEqual(new Set([answers[0]!.status]));
     await ines.get('/api/me').expect(200);
+  });
+
+  test('that wait for room are let in when those before them are answered', async () => {
+    const cookie = (
+      await ines.post('/api/sign-in').send({ signInName: 'ines', password: 'saltmarsh' })
+    ).headers['set-cookie']![0]!.split(';')[0]!;
+    const body = JSON.stringify({ cells: [['x'.repeat(10 << 20)]] });
+    const { port } = new URL(address);
+    // All heads come first, so that some hold the room and the others wait for it before any body is there.
+    const sockets = await Promise.all(
+      Array.from(
+        { length: 6 },
+        () =>
+          new Promise<Socket>((open) => {
+            const socket = connect(Number(port), '127.0.0.1', () => {
+              const head = [
+                'POST /api/sources/find HTTP/1.1',
+                'Host: 127.0.0.1',
+                'Connection: close',
+                `Cookie: ${cookie}`,
+                'Content-Type: application/json',
+                `Content-Length: ${body.length}`,
+              ].join('\r\n');
+              socket.write(`${head}\r\n\r\n`, () => open(socket));
+            });
+          }),
+      ),
+    );
+    await ines.get('/api/documents').expect(200);
+    const answers = await Promise.all(
+      sockets.map(
+        (socket) =>
+          new Promise<string>((answered) => {
+            let text = '';
+            socket.on('data', (piece) => {
+              text += piece;
+            });
+            socket.on('close', () => answered(text.slice(0, 12)));
+            socket.write(body);
+          }),
+      ),
+    );
+    expect(answers).toEqual(answers.map(() => 'HTTP/1.1 400'));
   });
 
   test('whose sender goes away at once keep nobody else waiting', async () => {

@@ -34,19 +34,21 @@ export const BODY_LIMITS = {
 export function jsonBody(limit: number): RequestHandler {
   const parse = express.json({ limit, verify: (_request, _response, bytes) => measure(bytes) });
   return (request, response, next) => {
-    if (request.headers['transfer-encoding'] === undefined && !request.headers['content-length']) {
-      return next();
-    }
+    // A route with a limit of its own has taken the body: whoever holds one must never wait for those who wait for room.
+    if (request.body !== undefined) return next();
     const announced = Number(request.headers['content-length'] ?? limit);
     // Who announces too much is refused at once, without waiting for others.
     const size = announced > limit ? 0 : announced;
-    turns.take(size, request, response, () => {
+    const take = () => {
       const timer = setTimeout(() => request.destroy(), ARRIVES_WITHIN_MS);
       parse(request, response, (problem?: unknown) => {
         clearTimeout(timer);
         next(problem as Error | undefined);
       });
-    });
+    };
+    // Only large bodies wait: what everybody sends all the time is bounded by its own limit.
+    if (size <= BODY_LIMITS.usual) take();
+    else turns.take(size, request, response, take);
   };
 }
 
