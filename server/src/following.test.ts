@@ -247,6 +247,12 @@ describe('a source that cannot be followed', () => {
     expect((await standing('adrift')).reason).toMatchObject({ code: 'folder-offline' });
     const state = async () => (await folderNamed('Monitoring')).state;
     await eventually(state, (now) => now === 'offline');
+    // Frozen and tied again meanwhile, it does not say that it is in step.
+    const { id: object } = await standing('adrift');
+    await ines.put(`/api/tethers/${object}/frozen`).send({ isFrozen: true }).expect(200);
+    await standing('frozen');
+    await ines.put(`/api/tethers/${object}/frozen`).send({ isFrozen: false }).expect(200);
+    expect((await standing('adrift')).reason).toMatchObject({ code: 'folder-offline' });
     await rename(`${folder}-unplugged`, folder);
     await standing('in step');
     await eventually(state, (now) => now === 'watched');

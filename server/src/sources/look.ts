@@ -117,8 +117,10 @@ async function lookAlone(
       if ((await settle(`${folder.root}/${source.path}`)) === before) break;
       seen = await readSource(means, begun, isForced);
     }
-    // That a folder went away is recorded of all its objects at once, by whoever watches it.
-    if (!seen.outcome.ok && seen.outcome.fault.code === 'folder-offline') return null;
+    // That a folder went away is recorded of all its objects at once, by whoever watches it. Where that was done already, an
+    // object has been tied again or gone back since: it must not say that it is in step.
+    const isAway = !seen.outcome.ok && seen.outcome.fault.code === 'folder-offline';
+    if (isAway && folder.state !== 'offline') return null;
     isSlow = !seen.outcome.ok && seen.outcome.fault.code === 'source-slow';
     if (!seen.outcome.ok || !seen.outcome.value.isSame) return seen;
     await setStamp(means.db, sourceId, seen.stamp);
