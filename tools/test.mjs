@@ -13,6 +13,8 @@ import { run, say } from './setup/say.mjs';
 const [flag, only, ...words] = process.argv.slice(2);
 const wants = (part) => flag !== '--only' || only === part;
 const total = { passed: 0, failed: 0 };
+/** A test that leaves something open, such as a connection, keeps the runner alive for good: that fails the run. */
+const MAY_TAKE_TO_END = 30_000;
 
 await installDebianPackages(FOR_TESTS);
 await installPackages();
@@ -69,11 +71,18 @@ async function unitTests(env) {
   const report = join(RUN, 'unit.json');
   rmSync(report, { force: true });
   const jest = join(ROOT, 'node_modules/jest/bin/jest.js');
+  const stop = new AbortController();
+  const waiting = setInterval(() => {
+    if (!existsSync(report)) return;
+    clearInterval(waiting);
+    setTimeout(() => stop.abort(), MAY_TAKE_TO_END).unref();
+  }, 1000);
   const { code } = await run(
     process.execPath,
     ['--experimental-vm-modules', jest, '--json', `--outputFile=${report}`, ...words],
-    { cwd: ROOT, env, stdio: ['ignore', 'ignore', 'inherit'] },
+    { cwd: ROOT, env, stdio: ['ignore', 'ignore', 'inherit'], signal: stop.signal },
   );
+  clearInterval(waiting);
   const found = readReport(report);
   count('Unit tests', code, found?.numPassedTests ?? 0, found?.numFailedTests ?? 0);
 }

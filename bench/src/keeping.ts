@@ -260,7 +260,11 @@ for (const stream of streams) stream.destroy();
 server.closeAllConnections();
 server.close();
 await engine.stop();
-await ask(admin, `drop database ${name} with (force)`);
+await ask(
+  admin,
+  `select pg_terminate_backend(pid) from pg_stat_activity where datname = '${name}' and usename = current_user`,
+);
+await ask(admin, `drop database ${name}`);
 await rm(root, { recursive: true, force: true });
 const kept = fileURLToPath(new URL('../../.run/bench', import.meta.url));
 await mkdir(kept, { recursive: true });
@@ -274,6 +278,9 @@ function median(values: number[]): number {
 async function ask(at: string, query: string): Promise<void> {
   const client = new pg.Client({ connectionString: at });
   await client.connect();
-  await client.query(query);
-  await client.end();
+  try {
+    await client.query(query);
+  } finally {
+    await client.end();
+  }
 }

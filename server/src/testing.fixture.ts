@@ -136,17 +136,33 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     async stop() {
       for (const each of processes) each.kill('SIGKILL');
       await engine.stop();
-      await query(cluster, `drop database ${name} with (force)`);
+      await dropDatabase(cluster, name);
       await rm(sources, { recursive: true, force: true });
     },
   };
 }
 
-async function query(url: string, sql: string, values: unknown[] = []): Promise<void> {
+/** One statement over a connection of its own, which is closed also when the statement fails. */
+export async function query(url: string, sql: string, values: unknown[] = []): Promise<void> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  await client.query(sql, values);
-  await client.end();
+  try {
+    await client.query(sql, values);
+  } finally {
+    await client.end();
+  }
+}
+
+/**
+ * Drops a database with whatever connections are left of ours. Not `with (force)`: it also ends the database's own
+ * cleaning process, and our role may not, so that it fails whenever that happens to be at work. A plain drop waits
+ * for it.
+ */
+export async function dropDatabase(cluster: string, name: string): Promise<void> {
+  const ours =
+    'select pg_terminate_backend(pid) from pg_stat_activity where datname = $1 and usename = current_user';
+  await query(cluster, ours, [name]);
+  await query(cluster, `drop database ${name}`);
 }
 
 /** Asks until the answer is right; fails with the last answer after `limit` milliseconds. */

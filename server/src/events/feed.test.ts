@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
-import { eventually } from '../testing.fixture.ts';
+import { dropDatabase, eventually, query } from '../testing.fixture.ts';
 import { announce, signal } from './announce.ts';
 import { DatabaseFeed } from './feed.ts';
 
@@ -12,22 +12,15 @@ url.pathname = name;
 let pool: pg.Pool;
 const feeds: DatabaseFeed[] = [];
 
-async function inCluster(query: string): Promise<void> {
-  const client = new pg.Client({ connectionString: admin });
-  await client.connect();
-  await client.query(query);
-  await client.end();
-}
-
 beforeAll(async () => {
-  await inCluster(`create database ${name}`);
+  await query(admin, `create database ${name}`);
   pool = new pg.Pool({ connectionString: url.href, max: 2 });
   pool.on('error', () => undefined);
 });
 afterEach(() => Promise.all(feeds.splice(0).map((feed) => feed.stop())));
 afterAll(async () => {
   await pool.end();
-  await inCluster(`drop database ${name} with (force)`);
+  await dropDatabase(admin, name);
 });
 
 /** A process that listens: what it heard, and how often it may have missed something. */
