@@ -1,5 +1,6 @@
 import { usualAlignment } from './layout.ts';
-import { type Cell, type Dress, gridOf, type Snapshot } from './sheet.ts';
+import { shownPlaces, spansIn } from './merged.ts';
+import { type Dress, gridOf, type Snapshot } from './sheet.ts';
 
 /** A cell of a table on its way to another program. */
 export interface CopiedCell {
@@ -15,37 +16,15 @@ export interface CopiedCell {
   ink: string | undefined;
 }
 
-/** Which rows and columns of a snapshot are shown, counted from 0. */
-function shownBands({ area, rows, columns }: Snapshot): { rows: number[]; columns: number[] } {
-  const shown = (bands: Snapshot['rows'], from: number, to: number) => {
-    const hidden = new Set(bands.filter((band) => band.hidden).map(({ index }) => index - from));
-    return Array.from({ length: to - from + 1 }, (_, at) => at).filter((at) => !hidden.has(at));
-  };
-  return {
-    rows: shown(rows, area.top, area.bottom),
-    columns: shown(columns, area.left, area.right),
-  };
-}
-
 /**
  * The rows of a table as another program is to get them: hidden ones left out, merged cells as spans (with their words also
  * where the row that holds these is hidden), the first `headRows` rows as heads.
  */
 export function copiedTable(snapshot: Snapshot, headRows: number): CopiedCell[][] {
-  const { area, merges, dresses } = snapshot;
-  const shown = shownBands(snapshot);
+  const { dresses } = snapshot;
+  const shown = shownPlaces(snapshot);
   const grid = gridOf(snapshot);
-  const spans = new Map<string, { cell: Cell | undefined; rows: number; columns: number } | null>();
-  for (const { top, left, bottom, right } of merges) {
-    const rows = shown.rows.filter((at) => at >= top - area.top && at <= bottom - area.top);
-    const columns = shown.columns.filter((at) => at >= left - area.left && at <= right - area.left);
-    for (const row of rows) for (const column of columns) spans.set(`${row},${column}`, null);
-    spans.set(`${rows[0]},${columns[0]}`, {
-      cell: grid[top - area.top]?.[left - area.left],
-      rows: rows.length,
-      columns: columns.length,
-    });
-  }
+  const spans = spansIn(snapshot, [shown.rows], shown.columns, grid);
   return shown.rows.map((row) =>
     shown.columns.flatMap((column): CopiedCell[] => {
       const span = spans.get(`${row},${column}`);
@@ -71,7 +50,7 @@ export function copiedTable(snapshot: Snapshot, headRows: number): CopiedCell[][
 
 /** The shown texts of a snapshot, row by row, without hidden rows and columns. */
 export function shownTexts(snapshot: Snapshot): string[][] {
-  const shown = shownBands(snapshot);
+  const shown = shownPlaces(snapshot);
   const grid = gridOf(snapshot);
   return shown.rows.map((row) => shown.columns.map((column) => grid[row]![column]?.text ?? ''));
 }

@@ -1,13 +1,14 @@
+import { fittedText } from './fitting.ts';
 import { ascentOf, descentOf, PIXELS_PER_POINT, textWidth, wrapText } from './fonts/measure.ts';
 import {
   CELL_PADDING,
-  fitted,
   indentOf,
   LINE_HEIGHT,
   layoutTable,
   PLAIN_LETTERS,
   usualAlignment,
 } from './layout.ts';
+import { shownPlaces, spansIn } from './merged.ts';
 import {
   type BorderLine,
   type Cell,
@@ -61,40 +62,37 @@ export function borderWidth({ style }: BorderLine): number {
 
 /** Draws what a tether takes with the look of the source. Hidden rows and columns are not there. */
 export function drawFacsimile(snapshot: Snapshot): Facsimile {
-  const { area, dresses, merges } = snapshot;
+  const { dresses } = snapshot;
   const { widths, heights } = layoutTable(snapshot, 'source', 0);
   const [xs, ys] = [offsets(widths), offsets(heights)];
   const grid = gridOf(snapshot);
   const fills: Mark[] = [];
   const texts: Mark[] = [];
   const lines: Mark[] = [];
-  const spans = new Map<string, { right: number; bottom: number } | null>();
-  for (const { top, left, bottom, right } of merges) {
-    for (let row = top; row <= bottom; row++) {
-      for (let column = left; column <= right; column++) {
-        spans.set(`${row - area.top},${column - area.left}`, null);
-      }
-    }
-    spans.set(`${top - area.top},${left - area.left}`, {
-      right: right - area.left,
-      bottom: bottom - area.top,
-    });
-  }
-  grid.forEach((row, r) => {
-    if (heights[r] === 0) return;
-    row.forEach((cell, c) => {
-      if (!cell || widths[c] === 0) return;
+  const shown = shownPlaces(snapshot);
+  const spans = spansIn(snapshot, [shown.rows], shown.columns, grid);
+  for (const r of shown.rows) {
+    const row = grid[r]!;
+    for (const c of shown.columns) {
       const span = spans.get(`${r},${c}`);
-      const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
-      const [right, bottom] = span ? [span.right, span.bottom] : [c, r];
+      const own = row[c];
+      const cell = span ? span.cell : own;
+      if (!cell && !own) continue;
+      const last = (places: number[], first: number, count: number) =>
+        places[places.indexOf(first) + count - 1]!;
+      const [right, bottom] = span
+        ? [last(shown.columns, c, span.columns), last(shown.rows, r, span.rows)]
+        : [c, r];
       const box: Box = {
         x: xs[c]!,
         y: ys[r]!,
         width: xs[right + 1]! - xs[c]!,
         height: ys[bottom + 1]! - ys[r]!,
       };
-      lines.push(...bordersOf(dress, { ...box, width: widths[c]!, height: heights[r]! }));
-      if (span === null) return;
+      const ownDress = own?.dress === undefined ? undefined : dresses[own.dress];
+      lines.push(...bordersOf(ownDress, { ...box, width: widths[c]!, height: heights[r]! }));
+      if (span === null || !cell) continue;
+      const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
       if (dress?.fill) fills.push({ kind: 'fill', colour: dress.fill, ...box });
       if (cell.bar) {
         const { from, to, colour } = cell.bar;
@@ -103,8 +101,8 @@ export function drawFacsimile(snapshot: Snapshot): Facsimile {
       }
       if (cell.icon) texts.push({ kind: 'icon', icon: cell.icon, x: box.x + 2, y: box.y + 2 });
       texts.push(...textOf(cell, dress, box, roomBeside(row, widths, c, right)));
-    });
-  });
+    }
+  }
   return {
     width: xs.at(-1)!,
     height: ys.at(-1)!,
@@ -152,7 +150,7 @@ function textOf(
   const align = set === 'fill' || set === 'justify' ? 'left' : (set ?? usualAlignment(cell));
   const room = box.width - 2 * pad - indent;
   const wraps = dress?.wrap === true && rotation === 0;
-  const shown = fitted(cell, dress, box.width, 'source').text;
+  const shown = fittedText(cell, dress, box.width, 'source');
   const rows = wraps ? wrapText(shown, letters, room) : [shown.replace(/[\r\n]+/g, ' ')];
   const line = letters.size * PIXELS_PER_POINT * LINE_HEIGHT;
   const ascent = ascentOf(letters);

@@ -2,7 +2,7 @@ import { type Fault, fault } from './fault.ts';
 import { headersOf } from './header.ts';
 import { describeLandmarks, FEW_CELLS, landmarksChanged } from './landmarks.ts';
 import { type Changes, figuresBehind } from './merge.ts';
-import { type Cell, gridOf, type Snapshot } from './sheet.ts';
+import type { Cell, Snapshot } from './sheet.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
 export const USUAL_SHARE = 50;
@@ -38,8 +38,8 @@ function graveOf(
   if (errors > 0) {
     return fault('waits-errors', { cells: errors === 1 ? 'One cell' : `${errors} cells` });
   }
-  const now = new Set(headersOf(gridOf(after)));
-  const lost = headersOf(gridOf(before)).filter((header) => header !== '' && !now.has(header));
+  const now = new Set(headersOf(after));
+  const lost = headersOf(before).filter((header) => header !== '' && !now.has(header));
   if (lost.length > 0) return fault('waits-headers', { headers: lost.join('”, “') });
   if (lostTotals !== undefined) return fault('waits-totals', { label: lostTotals });
   const moved = landmarksChanged(before, after);

@@ -1,5 +1,6 @@
 import { PIXELS_PER_POINT, textWidth, wordsOf, wrapText } from './fonts/measure.ts';
-import { hasHeaderRow } from './header.ts';
+import { headerOf } from './header.ts';
+import { shownPlaces, spansIn } from './merged.ts';
 import { type Band, type Cell, type Dress, gridOf, type Letters, type Snapshot } from './sheet.ts';
 
 /** CSS pixels in a millimetre. */
@@ -91,19 +92,6 @@ export function usualAlignment(cell: Cell | undefined): 'left' | 'center' | 'rig
   return 'left';
 }
 
-/**
- * The cell as it is shown in `width` pixels: a number or date too wide for its column shows as `#` signs, never as a part
- * of its digits that reads as another figure (common practice).
- */
-export function fitted(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): Cell {
-  if (fit === 'page' || (cell.type !== 'number' && cell.type !== 'date')) return cell;
-  const letters = dress?.letters ?? PLAIN_LETTERS;
-  const room = width - CELL_PADDING.source.x * 2;
-  if (textWidth(cell.text, letters) <= room + 1) return cell;
-  const sign = textWidth('#', letters);
-  return { ...cell, text: '#'.repeat(Math.max(1, Math.floor(room / sign))) };
-}
-
 /** What a cell's text needs for its height when the cell is `width` pixels wide. */
 function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): number {
   const letters = dress?.letters ?? PLAIN_LETTERS;
@@ -121,55 +109,63 @@ function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: 
  */
 export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): TableLayout {
   const grid = gridOf(snapshot);
-  const { area, merges, dresses } = snapshot;
-  const merged = new Map<string, { columns: number; rows: number } | null>();
-  for (const { top, left, bottom, right } of merges) {
-    for (let row = top; row <= bottom; row++) {
-      for (let column = left; column <= right; column++) {
-        merged.set(`${row - area.top},${column - area.left}`, null);
-      }
-    }
-    merged.set(`${top - area.top},${left - area.left}`, {
-      columns: right - left + 1,
-      rows: bottom - top + 1,
-    });
-  }
+  const { area, dresses } = snapshot;
+  const { title, rows: headed } = headerOf(snapshot, grid);
+  const headerRows = title + headed;
+  const shown = shownPlaces(snapshot);
+  const groups = [
+    shown.rows.filter((row) => row < headerRows),
+    shown.rows.filter((row) => row >= headerRows),
+  ];
+  const spans = spansIn(snapshot, groups, shown.columns, grid);
   const source = columnWidths(snapshot);
   const widths =
     fit === 'source'
       ? source
-      : shareWidth(grid, dresses, source, setBands(snapshot.columns, area.left), merged, room);
+      : shareWidth(grid, dresses, source, setBands(snapshot.columns, area.left), spans, room);
   const given = rowHeights(snapshot);
   const setRows = setBands(snapshot.rows, area.top);
   const heights = given.map((height, at) =>
     height === 0 || fit === 'source' || setRows.has(at) ? height : 0,
   );
-  const hasMerges = merged.size > 0;
-  grid.forEach((row, r) => {
-    if (given[r] === 0) return;
-    for (let c = 0; c < row.length; c++) {
-      const cell = row[c];
-      if (!cell || cell.type === 'blank' || widths[c] === 0) continue;
-      const span = hasMerges ? merged.get(`${r},${c}`) : undefined;
-      if (span === null || (span && span.rows > 1)) continue;
+  const hasSpans = spans.size > 0;
+  /** Merged cells over several rows: their text may need more than these have. */
+  const tall: { from: number; to: number; needed: number }[] = [];
+  for (const r of shown.rows) {
+    if (given[r] === 0) continue;
+    for (const c of shown.columns) {
+      const span = hasSpans ? spans.get(`${r},${c}`) : undefined;
+      const cell = span ? span.cell : grid[r]![c];
+      if (!cell || cell.type === 'blank' || widths[c] === 0 || span === null) continue;
       const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
-      const width = span
-        ? widths.slice(c, c + span.columns).reduce((sum, each) => sum + each, 0)
-        : widths[c]!;
-      heights[r] = Math.max(heights[r]!, neededHeight(cell, dress, width, fit));
+      const last = span ? shown.columns[shown.columns.indexOf(c) + span.columns - 1]! : c;
+      let width = 0;
+      for (let each = c; each <= last; each++) width += widths[each]!;
+      const needed = neededHeight(cell, dress, width, fit);
+      if (span && span.rows > 1) {
+        tall.push({ from: r, to: shown.rows[shown.rows.indexOf(r) + span.rows - 1]!, needed });
+      } else heights[r] = Math.max(heights[r]!, needed);
     }
     if (heights[r] === 0) {
       heights[r] =
         PLAIN_LETTERS.size * PIXELS_PER_POINT * LINE_HEIGHT + 2 * CELL_PADDING.page.y + 1;
     }
-  });
-  return { fit, widths, heights, headerRows: hasHeaderRow(grid) ? 1 : 0 };
+  }
+  for (const { from, to, needed } of tall) {
+    let height = 0;
+    for (let row = from; row <= to; row++) height += heights[row]!;
+    if (height < needed && fit === 'page') heights[to]! += needed - height;
+  }
+  return { fit, widths, heights, headerRows };
 }
 
 /** Which rows or columns have a size that was set for the document, by their place in the area. */
 function setBands(bands: readonly Band[], first: number): Set<number> {
   return new Set(bands.filter(({ isSet }) => isSet).map(({ index }) => index - first));
 }
+
+/** Pixels of a column of words that are broken to find room. */
+const NARROWEST = 48;
 
 /**
  * Shares `room` among the columns: each gets what its longest word needs, and then more in the proportion of what its
@@ -180,24 +176,26 @@ function shareWidth(
   dresses: readonly Dress[],
   source: readonly number[],
   set: ReadonlySet<number>,
-  merged: ReadonlyMap<string, { columns: number } | null>,
+  spans: ReadonlyMap<string, unknown>,
   wholeRoom: number,
 ): number[] {
   const least = source.map(() => 0);
+  const figures = source.map(() => 0);
   const most = source.map(() => 0);
   const pad = 2 * CELL_PADDING.page.x + 1;
   grid.forEach((row, r) => {
     row.forEach((cell, c) => {
       if (!cell || cell.type === 'blank') return;
-      if (merged.size > 0 && merged.has(`${r},${c}`)) return;
+      if (spans.size > 0 && spans.has(`${r},${c}`)) return;
       const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
       const letters = dress?.letters ?? PLAIN_LETTERS;
       const extra = pad + indentOf(dress) + (cell.icon ? 16 : 0);
       const whole = textWidth(cell.text, letters) + extra;
+      const isNumber = cell.type === 'number' || cell.type === 'date';
+      if (isNumber && whole > figures[c]!) figures[c] = whole;
       if (whole > most[c]!) most[c] = whole;
       // Only what is longer than the longest word so far can have a longer one.
       if (whole <= least[c]!) return;
-      const isNumber = cell.type === 'number' || cell.type === 'date';
       const word = isNumber
         ? whole
         : Math.max(...wordsOf(cell.text).map((each) => textWidth(each, letters))) + extra;
@@ -214,10 +212,15 @@ function shareWidth(
   const kept = source.reduce((total, width, index) => total + (set.has(index) ? width : 0), 0);
   const left = Math.floor(wholeRoom) - kept;
   const room = set.size > 0 ? Math.max(left, lowSum) : left;
+  // A word can be broken when there is no other way, a figure cannot: what is too wide with these is folded.
+  const hard = low.map((each, index) => Math.max(figures[index]!, Math.min(each, NARROWEST)));
+  const hardSum = sum(hard);
+  const soft = Math.max(0, room - hardSum);
   const widths = low.map((each, index) => {
     if (!shown[index]) return source[index]!;
     if (highSum <= room) return (high[index]! * room) / highSum;
-    if (lowSum >= room) return (each * room) / lowSum;
+    if (lowSum >= room)
+      return hard[index]! + ((each - hard[index]!) * soft) / (lowSum - hardSum || 1);
     return each + ((high[index]! - each) * (room - lowSum)) / (highSum - lowSum);
   });
   return wholePixels(widths);

@@ -1,5 +1,5 @@
 import { isoToSerial } from './date.ts';
-import { hasHeaderRow } from './header.ts';
+import { type Header, headerOf } from './header.ts';
 import { PIXELS_PER_MM } from './layout.ts';
 import { inkOf, showNumber } from './numberformat.ts';
 import {
@@ -58,11 +58,11 @@ const strong: BorderLine = { style: 'medium', colour: INK };
 const thin: BorderLine = { style: 'thin', colour: INK };
 const hairline: BorderLine = { style: 'thin', colour: '#C6D2D6' };
 
-type Role = 'header' | 'body' | 'second' | 'total';
+type Role = 'title' | 'header' | 'body' | 'second' | 'total';
 type Fills = Pick<Dress, 'fill' | 'top' | 'bottom'> & { colour?: string };
 
 /** Fills and lines of each style for each part of a table. */
-const STYLES: Record<TableStyle, Record<Role, Fills>> = {
+const STYLES: Record<TableStyle, Record<Exclude<Role, 'title'>, Fills>> = {
   hairlines: {
     header: { bottom: strong },
     body: { bottom: hairline },
@@ -102,7 +102,7 @@ export function dressSnapshot(snapshot: Snapshot, { look, document, overrides }:
   if (isAsSource && overrides.length === 0) return snapshot;
   const grid = gridOf(snapshot);
   const dresses = new Wardrobe(snapshot.dresses);
-  const hasHeader = hasHeaderRow(grid);
+  const header = headerOf(snapshot, grid);
   const { placed } = placeOverrides(snapshot, overrides);
   const codes = look.formats === 'document' ? documentFormats(grid, document) : null;
   // Lines under a row go on under its empty cells, and a set fill fills them.
@@ -111,7 +111,7 @@ export function dressSnapshot(snapshot: Snapshot, { look, document, overrides }:
   let count = 0;
   const cells: Cell[] = [];
   grid.forEach((row, r) => {
-    const role = roleOf(row, r, hasHeader, r === 0 && hasHeader ? 0 : count++);
+    const role = roleOf(row, r, header, r < header.title + header.rows ? 0 : count++);
     const here = placed.filter((each) => each.row === null || each.row === r);
     for (let c = 0; c < row.length; c++) {
       const found = row[c];
@@ -141,13 +141,9 @@ function blankAt({ area }: Snapshot, r: number, c: number): Cell {
 
 const SUM = /^\s*(SUM|SUBTOTAL|AGGREGATE|AVERAGE)\(/i;
 
-function roleOf(
-  row: readonly (Cell | undefined)[],
-  r: number,
-  hasHeader: boolean,
-  nth: number,
-): Role {
-  if (r === 0 && hasHeader) return 'header';
+function roleOf(row: readonly (Cell | undefined)[], r: number, header: Header, nth: number): Role {
+  if (r < header.title) return 'title';
+  if (r < header.title + header.rows) return 'header';
   if (row.some((cell) => SUM.test(cell?.formula ?? ''))) {
     const numbers = row.filter((cell) => cell?.type === 'number');
     const sums = numbers.filter((cell) => SUM.test(cell?.formula ?? ''));
@@ -182,7 +178,8 @@ function dressCell(
     if (look.letters === 'document') dress = documentLetters(dress, role);
     if (look.fills === 'document') {
       const isOwn = look.letters === 'document';
-      dress = documentFills(dress, STYLES[document.tableStyle][role], isOwn);
+      const fills = role === 'title' ? {} : STYLES[document.tableStyle][role];
+      dress = documentFills(dress, fills, isOwn);
     }
     return dress;
   });

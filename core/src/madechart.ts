@@ -1,6 +1,7 @@
 import type { ChartData, SeriesData } from './chart.ts';
 import { scalarOf } from './conditional.ts';
-import { hasHeaderRow } from './header.ts';
+import { findHeader, headerOf, headersOf } from './header.ts';
+import { shownPlaces } from './merged.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 import type { ChartGroup, ChartKind, ChartSeries } from './sourcechart.ts';
 import { isTotalsRow } from './totals.ts';
@@ -26,7 +27,7 @@ type Grid = (Cell | undefined)[][];
 
 /** How a chart of these cells is best begun: a line over dates, columns otherwise. */
 export function suggestMaking(snapshot: Snapshot): ChartMaking {
-  const { body } = parts(visibleGrid(snapshot), false);
+  const { body } = columnsOf(snapshot, { seriesBy: 'columns', kind: 'column', withTotals: false });
   const isOverTime = body.filter((row) => row[0]?.type === 'date').length > body.length / 2;
   return {
     kind: isOverTime ? 'line' : 'column',
@@ -44,7 +45,7 @@ export function suggestMaking(snapshot: Snapshot): ChartMaking {
  */
 export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
   const warnings: string[] = [];
-  const { header, body, totals, categories, across, drawn } = columnsOf(snapshot, making);
+  const { names, body, totals, categories, across, drawn } = columnsOf(snapshot, making);
   const isFree = making.kind === 'scatter';
   const isRound = making.kind === 'pie' || making.kind === 'doughnut';
   if (drawn.length === 0) warnings.push('There are no numbers in these cells to draw.');
@@ -71,7 +72,7 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
       hasMarkers: body.length <= 40,
     };
     return {
-      name: header?.[column]?.text.trim() || `Series ${index + 1}`,
+      name: names[column] || `Series ${index + 1}`,
       values,
       ...(isFree
         ? {
@@ -162,11 +163,20 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
 }
 
 /** Which columns (or rows) of the cells are drawn, and which one names their points. */
-function columnsOf(snapshot: Snapshot, making: ChartMaking) {
+function columnsOf(
+  snapshot: Snapshot,
+  making: Pick<ChartMaking, 'seriesBy' | 'kind' | 'withTotals'>,
+) {
   const upright = visibleGrid(snapshot);
-  const grid = making.seriesBy === 'rows' ? transposed(upright) : upright;
-  const { header, body, totals } = parts(grid, making.withTotals);
-  const width = Math.max(0, ...grid.map((row) => row.length));
+  const { head, names, rows } =
+    making.seriesBy === 'rows' ? turned(upright) : headed(snapshot, upright);
+  const { body, totals } = withoutTotals(rows, making.withTotals);
+  const header = head.at(-1) ?? null;
+  const width = Math.max(
+    0,
+    ...upright.rows.map(({ cells }) => cells.length),
+    ...rows.map((row) => row.length),
+  );
   const columns = Array.from({ length: width }, (_, index) => index);
   const hasNumbers = (column: number) => body.some((row) => row[column]?.type === 'number');
   // The first column without numbers names the points; for dates that is their column.
@@ -178,6 +188,7 @@ function columnsOf(snapshot: Snapshot, making: ChartMaking) {
     making.kind === 'scatter' ? (numeric.length > 1 ? numeric[0] : categories) : categories;
   return {
     header,
+    names,
     body,
     totals,
     categories,
@@ -195,9 +206,9 @@ export interface DrawnSeries {
 
 /** The series that a chart of these cells draws. */
 export function drawnSeries(snapshot: Snapshot, making: ChartMaking): DrawnSeries[] {
-  const { header, body, across, drawn } = columnsOf(snapshot, making);
+  const { header, names, body, across, drawn } = columnsOf(snapshot, making);
   return drawn.map((column, index) => ({
-    name: header?.[column]?.text.trim() || `Series ${index + 1}`,
+    name: names[column] || `Series ${index + 1}`,
     header: header?.[column],
     points: body.map((row) => ({
       name: across === undefined ? undefined : row[across],
@@ -206,36 +217,63 @@ export function drawnSeries(snapshot: Snapshot, making: ChartMaking): DrawnSerie
   }));
 }
 
-/** Header row, rows to draw, and how many rows of totals stand below them. */
-function parts(
-  grid: Grid,
-  withTotals: boolean,
-): { header: Grid[number] | null; body: Grid; totals: number } {
-  const filled = grid.filter((row) => row.some(isFilled));
-  const header = hasHeaderRow(filled) ? filled[0]! : null;
-  const rows = header ? filled.slice(1) : filled;
+/** Rows to draw, and how many rows of totals stand below them. */
+function withoutTotals(rows: Grid, withTotals: boolean): { body: Grid; totals: number } {
   let end = rows.length;
   while (end > 1 && isTotalsRow(rows[end - 1]!)) end--;
-  return { header, body: withTotals ? rows : rows.slice(0, end), totals: rows.length - end };
+  return { body: withTotals ? rows : rows.slice(0, end), totals: rows.length - end };
 }
 
-/** Rows of cells without what is hidden. */
-function visibleGrid(snapshot: Snapshot): Grid {
-  const { area } = snapshot;
-  const rows = new Set(snapshot.rows.filter(({ hidden }) => hidden).map(({ index }) => index));
-  const columns = new Set(
-    snapshot.columns.filter(({ hidden }) => hidden).map(({ index }) => index),
-  );
-  return gridOf(snapshot).flatMap((row, r) =>
-    rows.has(area.top + r)
-      ? []
-      : [Array.from(row, (cell) => cell).filter((_, c) => !columns.has(area.left + c))],
-  );
+/** Rows under their header, with the names of the columns. */
+interface Headed {
+  head: Grid;
+  names: string[];
+  rows: Grid;
 }
 
-function transposed(grid: Grid): Grid {
-  const width = Math.max(0, ...grid.map((row) => row.length));
-  return Array.from({ length: width }, (_, column) => grid.map((row) => row[column]));
+/** The rows of cells that are shown, without empty ones, with the places of rows and columns in the area. */
+interface VisibleGrid {
+  rows: { at: number; cells: Grid[number] }[];
+  columns: number[];
+}
+
+function headed(snapshot: Snapshot, { rows, columns }: VisibleGrid): Headed {
+  const grid = gridOf(snapshot);
+  const header = headerOf(snapshot, grid);
+  const isHead = (at: number) => at < header.title + header.rows;
+  const texts = headersOf(snapshot, grid);
+  return {
+    head: rows.filter(({ at }) => isHead(at) && at >= header.title).map(({ cells }) => cells),
+    names: columns.map((column) => texts[column] ?? ''),
+    rows: rows.filter(({ at }) => !isHead(at)).map(({ cells }) => cells),
+  };
+}
+
+/** Rows as columns: the labels of the rows become the header. */
+function turned({ rows }: VisibleGrid): Headed {
+  const upright = rows.map(({ cells }) => cells);
+  const width = Math.max(0, ...upright.map((row) => row.length));
+  const grid = Array.from({ length: width }, (_, column) =>
+    upright.map((row) => row[column]),
+  ).filter((row) => row.some(isFilled));
+  const { rows: count } = findHeader(grid);
+  const head = grid.slice(0, count);
+  return {
+    head,
+    names: (head[0] ?? []).map((cell) => cell?.text.trim() ?? ''),
+    rows: grid.slice(count),
+  };
+}
+
+function visibleGrid(snapshot: Snapshot): VisibleGrid {
+  const { rows, columns } = shownPlaces(snapshot);
+  const grid = gridOf(snapshot);
+  return {
+    rows: rows
+      .map((at) => ({ at, cells: columns.map((column) => grid[at]![column]) }))
+      .filter(({ cells }) => cells.some(isFilled)),
+    columns,
+  };
 }
 
 function isFilled(cell: Cell | undefined): cell is Cell {

@@ -88,7 +88,7 @@ type Grid = (Cell | undefined)[][];
  */
 export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
   const grids = { old: gridOf(before), now: gridOf(after) };
-  const headers = headersOf(grids.now).map(
+  const headers = headersOf(after, grids.now).map(
     (each, at) => each || after.landmarks?.columns[at] || '',
   );
   return {

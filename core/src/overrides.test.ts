@@ -19,7 +19,7 @@ const before = snapshotOf([
   ['SC-03', 'Glasswort', 95, 60],
 ]);
 const rowKey = (at: number) => rowKeys(gridOf(before))[at]!;
-const columnKey = (at: number) => columnKeys(gridOf(before))[at]!;
+const columnKey = (at: number) => columnKeys(before)[at]!;
 
 describe('what identifies a row or column', () => {
   it('is its texts up to the first number, and the header of a column', () => {
@@ -42,7 +42,7 @@ describe('what identifies a row or column', () => {
       ['Surviving', 'Plot', 'Planted'],
       [96, 'SC-01', 120],
     ]);
-    expect(findBand(columnKeys(gridOf(after)), columnKey(3))).toBe(0);
+    expect(findBand(columnKeys(after), columnKey(3))).toBe(0);
   });
 
   it('finds a row whose own text changed between the same neighbours', () => {
@@ -90,8 +90,8 @@ describe('what identifies a row or column', () => {
       fc.property(
         fc.array(fc.array(cell, { minLength: 3, maxLength: 3 }), { minLength: 1, maxLength: 12 }),
         (rows) => {
-          const grid = gridOf(snapshotOf(rows));
-          const [down, across] = [rowKeys(grid), columnKeys(grid)];
+          const snapshot = snapshotOf(rows);
+          const [down, across] = [rowKeys(gridOf(snapshot)), columnKeys(snapshot)];
           const texts = (list: typeof down, at: number | null) => at !== null && list[at]!.text;
           for (const key of down) expect(texts(down, findBand(down, key))).toBe(key.text);
           for (const key of across) expect(texts(across, findBand(across, key))).toBe(key.text);

@@ -62,9 +62,9 @@ export function rowKeys(grid: Grid): BandKey[] {
   );
 }
 
-/** The key of every column of a grid: its header. Without headers columns are known by their order. */
-export function columnKeys(grid: Grid): BandKey[] {
-  return keysOf(headersOf(grid));
+/** The key of every column of a table: its header. Without headers columns are known by their order. */
+export function columnKeys(snapshot: Snapshot, grid: Grid = gridOf(snapshot)): BandKey[] {
+  return keysOf(headersOf(snapshot, grid));
 }
 
 function keysOf(texts: string[]): BandKey[] {
@@ -89,6 +89,9 @@ export function findBand(keys: readonly BandKey[], wanted: BandKey): number | nu
     const between = same.filter((at) => isBetween(keys[at]!));
     return between.length === 1 ? between[0]! : (same[wanted.nth] ?? null);
   }
+  // What was set while no header was seen goes by the order.
+  const isByOrder = [wanted.text, wanted.before, wanted.after].every((text) => !text);
+  if (isByOrder) return wanted.nth < keys.length ? wanted.nth : null;
   const between = keys.flatMap((key, at) => (isBetween(key) ? [at] : []));
   return between.length === 1 ? between[0]! : null;
 }
@@ -109,7 +112,7 @@ export function placeOverrides(
   if (overrides.length === 0) return { placed: [], waiting: [] };
   const grid = gridOf(snapshot);
   const rows = rowKeys(grid);
-  const columns = columnKeys(grid);
+  const columns = columnKeys(snapshot, grid);
   const placed: PlacedOverride[] = [];
   const waiting: Override[] = [];
   for (const override of overrides) {

@@ -126,6 +126,8 @@ export interface Snapshot {
   dresses: Dress[];
   /** Column width in digit widths, row height in points, width of a digit in pixels. */
   defaults: { columnWidth: number; rowHeight: number; digitWidth: number };
+  /** Rows at the top that are title and header, where a person said so; else it is seen from what stands there. */
+  header?: { title: number; rows: number };
   /** The source's chart that is drawn from these cells, where a chart was taken. */
   chart?: SourceChart;
   /** Cells of that chart on other sheets. */
@@ -264,6 +266,7 @@ export function snapshotCutter(whole: Snapshot): (area: Area) => Snapshot {
       ),
       dresses,
       defaults: whole.defaults,
+      ...(whole.header ? { header: whole.header } : {}),
       ...(whole.chart ? { chart: whole.chart } : {}),
       ...(whole.elsewhere ? { elsewhere: whole.elsewhere } : {}),
     };

@@ -32,8 +32,20 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
     });
   }
   const picked = resolved.columns && new Set(resolved.columns);
+  const isLeftOut = (row: number, column: number) =>
+    dropped.has(row) || (picked !== null && !picked.has(column));
+  // What merged cells show is in their first one: it stays where others of them are shown.
+  const needed = new Set(
+    snapshot.merges
+      .filter(({ top, left, bottom, right }) => {
+        if (!isLeftOut(top, left)) return false;
+        const rows = range(top, bottom).some((row) => !dropped.has(row));
+        return rows && range(left, right).some((column) => !picked || picked.has(column));
+      })
+      .map(({ top, left }) => `${top},${left}`),
+  );
   const cells = snapshot.cells
-    .filter(({ row, column }) => !dropped.has(row) && (!picked || picked.has(column)))
+    .filter(({ row, column }) => !isLeftOut(row, column) || needed.has(`${row},${column}`))
     .map(withoutNote);
   const total = totalRow(cells, snapshot.area);
   if (total !== null) {
@@ -49,6 +61,10 @@ export function withoutNote(cell: Cell): Cell {
   if (cell.note === undefined) return cell;
   const { note: _, ...rest } = cell;
   return rest;
+}
+
+function range(from: number, to: number): number[] {
+  return Array.from({ length: to - from + 1 }, (_, at) => from + at);
 }
 
 function listed(rows: readonly number[]): string {

@@ -2,8 +2,7 @@ import type { CellsMatch, DocumentDetail, Tether } from '@tether/contract';
 import {
   cellCount,
   type Fault,
-  gridOf,
-  hasHeaderRow,
+  headerOf,
   type Reach,
   type Snapshot,
   shownTexts,
@@ -153,6 +152,7 @@ export function useIncomingCells(saved: DocumentDetail) {
 function growingOf(snapshot: Snapshot): Reach | null {
   const { sheet, area } = snapshot;
   const { top, left, right, bottom } = area;
-  if (bottom === top || !hasHeaderRow(gridOf(snapshot))) return null;
-  return { kind: 'growing block', sheet, header: { row: top, left, right } };
+  const { title, rows } = headerOf(snapshot);
+  if (bottom === top || rows === 0) return null;
+  return { kind: 'growing block', sheet, header: { row: top + title, left, right } };
 }

@@ -6,12 +6,17 @@ import { lettersStyle } from './letters.ts';
 /** What stands in a cell: its icon, and its text in the parts that have letters of their own. */
 export function CellFace(props: {
   cell: Cell;
+  /** Its text as it fits its place; the whole text is then said beside it. */
+  shown?: string;
   /** Links lead where they lead. */
   isLinked?: boolean;
 }) {
-  const { cell, isLinked = false } = props;
-  const text = cell.runs
-    ? cell.runs.map((run, index) => (
+  const { cell, isLinked = false, shown = cell.text } = props;
+  const text =
+    shown !== cell.text ? (
+      <ShortText text={shown} whole={cell.text} />
+    ) : cell.runs ? (
+      cell.runs.map((run, index) => (
         <span
           key={index}
           style={{
@@ -22,7 +27,9 @@ export function CellFace(props: {
           {run.text}
         </span>
       ))
-    : cell.text;
+    ) : (
+      cell.text
+    );
   const address = isLinked ? outsideAddress(cell.link) : null;
   return (
     <>
@@ -39,6 +46,16 @@ export function CellFace(props: {
         text
       )}
     </>
+  );
+}
+
+/** A number that is rounded into its place, or too long for it: the whole of it on hovering and for screen readers. */
+function ShortText({ text, whole }: { text: string; whole: string }) {
+  return (
+    <span className="relative" title={whole} data-short>
+      <span aria-hidden>{text}</span>
+      <span className="sr-only">{whole}</span>
+    </span>
   );
 }
 

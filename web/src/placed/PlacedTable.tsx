@@ -2,11 +2,13 @@ import {
   CELL_PADDING,
   type Cell,
   FOLD_GAP,
-  fitted,
+  fittedText,
   gridOf,
   LINE_HEIGHT,
   type Snapshot,
+  type Span,
   type StripCut,
+  spansIn,
   type TableFace,
   type TablePart,
 } from '@tether/core';
@@ -63,7 +65,7 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
             {strip > 0 && <div style={{ height: FOLD_GAP.y }} />}
             {before && <PageGap height={before.gap} continued={continued} />}
             {parts.length === 1 && only ? (
-              slices(only, inside, maxRows).map(({ part, gap }, index) => (
+              slices(only, inside, maxRows, snapshot).map(({ part, gap }, index) => (
                 <Fragment key={part.from}>
                   {gap !== null && <PageGap height={gap} continued={continued} />}
                   <InView
@@ -96,21 +98,38 @@ const SHORT_ROWS = 200;
 /** The most rows that are drawn as one piece; more are drawn piece by piece as they come near the screen. */
 const PIECE_ROWS = 80;
 
-/** The pieces of a part that stand on different pages, each with the gap before it, long ones in pieces of their own. */
+/**
+ * The pieces of a part that stand on different pages, each with the gap before it, long ones in pieces of their own. Only a
+ * page parts merged cells.
+ */
 function slices(
   part: TablePart,
   breaks: readonly TableBreak[],
   maxRows: number | undefined,
+  { area, merges }: Pick<Snapshot, 'area' | 'merges'>,
 ): { part: TablePart; gap: number | null }[] {
   const to = maxRows === undefined ? part.to : Math.min(part.to, part.from + maxRows);
   const starts = [part.from, ...breaks.map(({ place }) => place.row!)];
+  /** The first row from `row` on at which no merged cells go on. */
+  const whole = (row: number): number => {
+    const across = merges.find(
+      ({ top, bottom }) => top - area.top < row && bottom - area.top >= row,
+    );
+    return across ? whole(across.bottom - area.top + 1) : row;
+  };
   return starts.flatMap((from, index) => {
     const end = Math.min(to, starts[index + 1] ?? to);
     const gap = index === 0 ? null : breaks[index - 1]!.gap;
-    const pieces = [{ part: { ...part, from, to: Math.min(end, from + PIECE_ROWS) }, gap }];
-    for (let at = from + PIECE_ROWS; at < end; at += PIECE_ROWS) {
-      const piece = { ...part, head: [], from: at, to: Math.min(end, at + PIECE_ROWS) };
-      pieces.push({ part: piece, gap: null });
+    const pieces: { part: TablePart; gap: number | null }[] = [];
+    for (let at = from; at < end || pieces.length === 0; ) {
+      const next = Math.min(end, whole(at + PIECE_ROWS));
+      const isFirst = pieces.length === 0;
+      pieces.push({
+        part: { ...part, ...(isFirst ? {} : { head: [] }), from: at, to: next },
+        gap: isFirst ? gap : null,
+      });
+      if (next <= at) break;
+      at = next;
     }
     return pieces;
   });
@@ -153,19 +172,31 @@ const PartTable = memo(function PartTable(props: PartProps) {
     [part, heights],
   );
   const { columns } = part;
-  const covers = useMemo(() => coversOf(snapshot, rows, columns), [snapshot, rows, columns]);
+  const spans = useMemo(
+    () =>
+      spansIn(
+        snapshot,
+        [
+          rows.filter((row) => row < layout.headerRows),
+          rows.filter((row) => row >= layout.headerRows),
+        ],
+        columns,
+        grid,
+      ),
+    [snapshot, layout, rows, columns, grid],
+  );
   const room = { ...CELL_PADDING[fit], wraps: fit === 'page' };
-  const spanWidth = (c: number, cover: Cover | undefined) =>
-    cover
+  const spanWidth = (c: number, span: Span | undefined) =>
+    span
       ? columns
-          .slice(columns.indexOf(c), columns.indexOf(c) + cover.columns)
+          .slice(columns.indexOf(c), columns.indexOf(c) + span.columns)
           .reduce((sum, column) => sum + widths[column]!, 0)
       : widths[c]!;
   const cells = (r: number) =>
     columns.map((c, at) => {
-      const cover = covers.get(`${r},${c}`);
-      if (cover === 'covered') return null;
-      const cell = grid[r]![c];
+      const span = spans.get(`${r},${c}`);
+      if (span === null) return null;
+      const cell = span ? span.cell : grid[r]![c];
       const dress = cell?.dress === undefined ? undefined : dresses[cell.dress];
       const isFlashed = flash?.row === area.top + r && flash.column === area.left + c;
       // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
@@ -181,8 +212,8 @@ const PartTable = memo(function PartTable(props: PartProps) {
         <td
           ref={isFlashed ? bringIntoView : undefined}
           key={`${c}${isFlashed ? `-${flash.at}` : ''}`}
-          rowSpan={cover?.rows}
-          colSpan={cover?.columns}
+          rowSpan={span?.rows}
+          colSpan={span?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
           className={`${cellClass(cell, dress, room)} ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
@@ -192,7 +223,13 @@ const PartTable = memo(function PartTable(props: PartProps) {
               : undefined
           }
         >
-          {cell && <CellFace cell={fitted(cell, dress, spanWidth(c, cover), fit)} isLinked />}
+          {cell && (
+            <CellFace
+              cell={cell}
+              shown={fittedText(cell, dress, spanWidth(c, span), fit)}
+              isLinked
+            />
+          )}
         </td>
       );
     });
@@ -229,27 +266,4 @@ function bringIntoView(cell: HTMLElement | null): void {
 
 function isFilled(cell: { type: string } | undefined): boolean {
   return cell !== undefined && cell.type !== 'blank';
-}
-
-type Cover = { rows: number; columns: number };
-
-/** Which cells of a piece span others, and which are spanned. What of a merge stands on another piece is not there to be spanned. */
-function coversOf(
-  { area, merges }: Snapshot,
-  rows: readonly number[],
-  columns: readonly number[],
-): Map<string, Cover | 'covered'> {
-  const covers = new Map<string, Cover | 'covered'>();
-  for (const { top, left, bottom, right } of merges) {
-    const down = rows.filter((row) => row >= top - area.top && row <= bottom - area.top);
-    const across = columns.filter(
-      (column) => column >= left - area.left && column <= right - area.left,
-    );
-    const [firstRow] = down;
-    const [firstColumn] = across;
-    if (firstRow === undefined || firstColumn === undefined) continue;
-    for (const row of down) for (const column of across) covers.set(`${row},${column}`, 'covered');
-    covers.set(`${firstRow},${firstColumn}`, { rows: down.length, columns: across.length });
-  }
-  return covers;
 }

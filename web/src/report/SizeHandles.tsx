@@ -1,7 +1,6 @@
 import type { Dressing } from '@tether/contract';
 import {
   columnKeys,
-  gridOf,
   PIXELS_PER_MM,
   type Snapshot,
   setOverride,
@@ -112,7 +111,7 @@ export function ColumnHandles(props: {
   const { face, snapshot, overrides, onResize } = props;
   const part = face.strips[0]?.parts[0];
   if (!part) return null;
-  const keys = columnKeys(gridOf(snapshot));
+  const keys = columnKeys(snapshot);
   let right = 0;
   return part.columns.map((column) => {
     const width = face.layout.widths[column]!;

@@ -1,5 +1,5 @@
 import type { PlacedAttributes } from '@tether/contract';
-import { gridOf, hasHeaderRow, type TableFace } from '@tether/core';
+import { headerOf, type TableFace } from '@tether/core';
 import { type RefObject, useCallback } from 'react';
 import { api } from '../app/api.ts';
 import { useAppStore } from '../app/store.ts';
@@ -24,14 +24,14 @@ export function useShownObjects(
       const { data: taken } = api.endpoints.snapshot.select(tether.base)(state);
       const face = form === 'table' ? faces.get(tetherId) : undefined;
       const snapshot = face?.snapshot ?? taken;
-      const hasHead = snapshot !== undefined && hasHeaderRow(gridOf(snapshot));
+      const header = snapshot && headerOf(snapshot);
       const canvas = root.current?.view.dom.querySelector<HTMLCanvasElement>(
         `[data-tether-id="${CSS.escape(tetherId)}"] canvas`,
       );
       return {
         tether,
         snapshot,
-        headRows: face?.layout.headerRows ?? (hasHead ? 1 : 0),
+        headRows: face?.layout.headerRows ?? (header ? header.title + header.rows : 0),
         picture: form === 'chart' && canvas ? pictureOf(canvas) : null,
       };
     },

@@ -1,4 +1,4 @@
-import { type Area, type Cell, formatArea, gridOf } from '@tether/core';
+import { type Area, type Cell, fittedText, formatArea, gridOf } from '@tether/core';
 import { memo, useMemo } from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
@@ -37,26 +37,24 @@ export const GridTile = memo(function GridTile(props: Props) {
       const right = merge?.right ?? cell.column;
       const rows = merge ? merge.bottom - merge.top + 1 : 1;
       const isOver = cell.type === 'text' && !isFilled(row[c + 1]);
-      const style = cellStyle(
-        cell,
-        cell.dress === undefined ? undefined : tile.dresses[cell.dress],
-      );
+      const dress = cell.dress === undefined ? undefined : tile.dresses[cell.dress];
+      const width = offsets[right]! - offsets[cell.column - 1]!;
       return (
         <div
           key={`${cell.row},${cell.column}`}
           className={`absolute px-[3px] leading-[21px] ${isOver ? '' : 'overflow-hidden'}`}
           title={cell.note ?? cell.link}
           style={{
-            ...style,
+            ...cellStyle(cell, dress),
             ...barStyle(cell),
             top: cell.row * ROW_HEIGHT,
             left: ROW_HEADER + offsets[cell.column - 1]!,
-            width: offsets[right]! - offsets[cell.column - 1]!,
+            width,
             height: rows * ROW_HEIGHT,
             whiteSpace: 'pre',
           }}
         >
-          <CellFace cell={cell} />
+          <CellFace cell={cell} shown={fittedText(cell, dress, width, 'source')} />
           {cell.note && (
             <span
               role="img"

@@ -43,7 +43,7 @@ export function OverrideFields({ tetherId, snapshot, overrides, isAllowed, onCha
   );
   const { rows, columns } = useMemo(() => {
     const grid = gridOf(snapshot);
-    return { rows: rowKeys(grid), columns: columnKeys(grid) };
+    return { rows: rowKeys(grid), columns: columnKeys(snapshot, grid) };
   }, [snapshot]);
   const { waiting } = useMemo(() => placeOverrides(snapshot, overrides), [snapshot, overrides]);
   const row = picked?.row == null ? null : (rows[picked.row] ?? null);

@@ -1,0 +1,51 @@
+import { textWidth } from './fonts/measure.ts';
+import { CELL_PADDING, indentOf, PLAIN_LETTERS, type TableFit } from './layout.ts';
+import { showNumber } from './numberformat.ts';
+import type { Cell, Dress, Letters } from './sheet.ts';
+
+/** Pixels that a mark beside the value takes. */
+const ICON_ROOM = 16;
+
+/**
+ * The text that a cell shows in `width` pixels. A number or date is never cut, since a part of its digits reads as another
+ * figure: under the format General decimals are rounded away as far as the column needs it, and what still does not fit,
+ * and any other number format, shows as `#` signs (common practice). A number that is not zero never becomes one. Texts are
+ * given as they are.
+ */
+export function fittedText(
+  cell: Cell,
+  dress: Dress | undefined,
+  width: number,
+  fit: TableFit,
+): string {
+  if (cell.type !== 'number' && cell.type !== 'date') return cell.text;
+  if (dress?.rotation) return cell.text;
+  const letters = dress?.letters ?? PLAIN_LETTERS;
+  const room =
+    width - CELL_PADDING[fit].x * 2 - indentOf(dress) - (cell.icon ? ICON_ROOM : 0) + SLACK;
+  if (textWidth(cell.text, letters) <= room) return cell.text;
+  const isGeneral = cell.type === 'number' && (cell.format ?? 'General') === 'General';
+  const rounded = isGeneral ? roundedInto(cell.text, Number(cell.value), letters, room) : null;
+  if (rounded !== null) return rounded;
+  return '#'.repeat(Math.max(1, Math.floor(room / textWidth('#', letters))));
+}
+
+/** A line that is a pixel too long is not seen as cut. */
+const SLACK = 1;
+
+/** The number with as many of its decimals as fit; null where its whole part does not, or nothing but zeros would be left. */
+function roundedInto(text: string, value: number, letters: Letters, room: number): string | null {
+  const [mantissa = '', power] = text.split('E');
+  const end = power === undefined ? '' : `E${power}`;
+  const decimals = mantissa.split('.')[1]?.length ?? 0;
+  const number = end === '' ? value : Number(mantissa);
+  for (let kept = decimals - 1; kept >= 0; kept--) {
+    const digits = showNumber(number, kept === 0 ? '0' : `0.${'0'.repeat(kept)}`);
+    const shown = `${kept === 0 ? digits : digits.replace(/\.?0+$/, '')}${end}`;
+    if (textWidth(shown, letters) > room) continue;
+    // Rounded up, a mantissa has two digits before its point; then its power says something else.
+    if (!/[1-9]/.test(shown.split('E')[0]!) || (end !== '' && /^-?10/.test(shown))) return null;
+    return shown;
+  }
+  return null;
+}
