@@ -28,7 +28,7 @@ describe('a number in a column too narrow for it', () => {
     [-12.3456, 5, '-12.35'],
     [1.005, 4, '1.01'],
     [0.0004, 4, '####'],
-    [1.234567e20, 6, '1.2E+20'],
+    [1.234567e20, 7, '1.2E+20'],
   ])('%s in the room of %s digits shows %s', (value, digits, shown) => {
     const text = fittedText(number(value), dress, room(digits), 'source');
     expect(text.startsWith('#') ? '#' : text).toBe(shown.startsWith('#') ? '#' : shown);

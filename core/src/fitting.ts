@@ -36,16 +36,24 @@ const SLACK = 1;
 /** The number with as many of its decimals as fit; null where its whole part does not, or nothing but zeros would be left. */
 function roundedInto(text: string, value: number, letters: Letters, room: number): string | null {
   const [mantissa = '', power] = text.split('E');
-  const end = power === undefined ? '' : `E${power}`;
   const decimals = mantissa.split('.')[1]?.length ?? 0;
-  const number = end === '' ? value : Number(mantissa);
   for (let kept = decimals - 1; kept >= 0; kept--) {
-    const digits = showNumber(number, kept === 0 ? '0' : `0.${'0'.repeat(kept)}`);
-    const shown = `${kept === 0 ? digits : digits.replace(/\.?0+$/, '')}${end}`;
+    const shown =
+      power === undefined
+        ? withoutZeros(showNumber(value, kept === 0 ? '0' : `0.${'0'.repeat(kept)}`))
+        : asPower(value, kept);
     if (textWidth(shown, letters) > room) continue;
-    // Rounded up, a mantissa has two digits before its point; then its power says something else.
-    if (!/[1-9]/.test(shown.split('E')[0]!) || (end !== '' && /^-?10/.test(shown))) return null;
-    return shown;
+    return /[1-9]/.test(shown) ? shown : null;
   }
   return null;
+}
+
+function withoutZeros(digits: string): string {
+  return digits.includes('.') ? digits.replace(/\.?0+$/, '') : digits;
+}
+
+/** `1.2E+20`, as the format General shows very large and very small numbers. */
+function asPower(value: number, decimals: number): string {
+  const [mantissa = '', power = ''] = value.toExponential(decimals).split('e');
+  return `${withoutZeros(mantissa)}E${power[0]}${power.slice(1).padStart(2, '0')}`;
 }
