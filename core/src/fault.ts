@@ -192,6 +192,10 @@ const FAULTS = {
     'Everything it takes is empty now.',
     'Look at the source; take the change if that is meant.',
   ],
+  'waits-uncomputed': (p: { cells: string }) => [
+    `${p.cells} with a formula ${p.cells === 'One cell' ? 'has' : 'have'} no stored value in the source now.`,
+    'Open the source in a spreadsheet program and save it, so that it is computed; then the figures come.',
+  ],
   'waits-errors': (p: { cells: string }) => [
     `${p.cells} turned into an error.`,
     'Look at the source; take the change if that is meant.',

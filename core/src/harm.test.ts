@@ -32,6 +32,15 @@ test('new errors wait, errors that stood there before do not', () => {
   expect(harm([...broken, ['SC-04', 40, 40]], broken)).toBeNull();
 });
 
+test('formulas that lost their values wait', () => {
+  const [before, after] = [snapshotOf(COUNTS), snapshotOf(COUNTS)];
+  Object.assign(after.cells[4]!, { type: 'uncomputed', value: '', text: 'not computed' });
+  const harmful = harmOf(dangerOf(before, after, changeSlip(before, after)), 50);
+  expect(harmful).toMatchObject({ code: 'waits-uncomputed' });
+  // Those that had none before are no reason.
+  expect(harmOf(dangerOf(after, after, changeSlip(after, after)), 50)).toBeNull();
+});
+
 test('a lost header waits, a new column does not', () => {
   expect(harm([['Plot', 'Planted', 'Alive'], ...COUNTS.slice(1)])).toBe('waits-headers');
   expect(harm(COUNTS.map((row, index) => [...row, index === 0 ? 'Cover' : 7]))).toBeNull();

@@ -2,7 +2,7 @@ import { type Fault, fault } from './fault.ts';
 import { headersOf } from './header.ts';
 import { describeLandmarks, FEW_CELLS, landmarksChanged } from './landmarks.ts';
 import { type Changes, figuresBehind } from './merge.ts';
-import type { Cell, Snapshot } from './sheet.ts';
+import type { Cell, CellType, Snapshot } from './sheet.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
 export const USUAL_SHARE = 50;
@@ -34,7 +34,11 @@ function graveOf(
   { lostTotals }: Changes,
 ): Fault | null {
   if (had.length > 0 && has.length === 0) return fault('waits-empty');
-  const errors = countErrors(has) - countErrors(had);
+  const unknown = countOf(has, 'uncomputed') - countOf(had, 'uncomputed');
+  if (unknown > 0) {
+    return fault('waits-uncomputed', { cells: unknown === 1 ? 'One cell' : `${unknown} cells` });
+  }
+  const errors = countOf(has, 'error') - countOf(had, 'error');
   if (errors > 0) {
     return fault('waits-errors', { cells: errors === 1 ? 'One cell' : `${errors} cells` });
   }
@@ -48,7 +52,7 @@ function graveOf(
 
 /**
  * Why a change should be looked at before it is taken, or null when it may be taken unseen. Reasons, the gravest first:
- * everything is gone (`waits-empty`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`),
+ * everything is gone (`waits-empty`), formulas lost their values (`waits-uncomputed`), cells turned into errors (`waits-errors`), headers were lost (`waits-headers`),
  * the row of totals at the end was pushed out (`waits-totals`), other cells stand where a small block is (`waits-landmarks`), more than `share` per cent changed (`waits-share`).
  */
 export function harmOf({ grave, changed }: Danger, share: number): Fault | null {
@@ -64,6 +68,6 @@ function filled(cells: readonly Cell[]): Cell[] {
   return cells.filter(({ type }) => type !== 'blank');
 }
 
-function countErrors(cells: readonly Cell[]): number {
-  return cells.filter(({ type }) => type === 'error').length;
+function countOf(cells: readonly Cell[], wanted: CellType): number {
+  return cells.filter(({ type }) => type === wanted).length;
 }

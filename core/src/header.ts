@@ -78,7 +78,7 @@ function isHeaderRow(grid: readonly Row[], at: number): boolean {
 }
 
 function isFigure({ type }: Cell): boolean {
-  return type === 'number' || type === 'date';
+  return type === 'number' || type === 'date' || type === 'uncomputed';
 }
 
 /** Whether a row under a header row has texts, all of them, in columns whose cells below are numbers or dates. */

@@ -17,6 +17,7 @@ import {
   type Letters,
   type Snapshot,
 } from './sheet.ts';
+import { totalsRows } from './totals.ts';
 
 /** What of a table's look can follow its source or the document. */
 export const ASPECTS = ['letters', 'fills', 'formats', 'widths'] as const;
@@ -103,6 +104,7 @@ export function dressSnapshot(snapshot: Snapshot, { look, document, overrides }:
   const grid = gridOf(snapshot);
   const dresses = new Wardrobe(snapshot.dresses);
   const header = headerOf(snapshot, grid);
+  const totals = totalsRows(snapshot, grid);
   const { placed } = placeOverrides(snapshot, overrides);
   const codes = look.formats === 'document' ? documentFormats(grid, document) : null;
   // Lines under a row go on under its empty cells, and a set fill fills them.
@@ -111,7 +113,7 @@ export function dressSnapshot(snapshot: Snapshot, { look, document, overrides }:
   let count = 0;
   const cells: Cell[] = [];
   grid.forEach((row, r) => {
-    const role = roleOf(row, r, header, r < header.title + header.rows ? 0 : count++);
+    const role = roleOf(totals.has(r), r, header, r < header.title + header.rows ? 0 : count++);
     const here = placed.filter((each) => each.row === null || each.row === r);
     for (let c = 0; c < row.length; c++) {
       const found = row[c];
@@ -139,17 +141,10 @@ function blankAt({ area }: Snapshot, r: number, c: number): Cell {
   return { row: area.top + r, column: area.left + c, type: 'blank', value: '', text: '' };
 }
 
-const SUM = /^\s*(SUM|SUBTOTAL|AGGREGATE|AVERAGE)\(/i;
-
-function roleOf(row: readonly (Cell | undefined)[], r: number, header: Header, nth: number): Role {
+function roleOf(isTotal: boolean, r: number, header: Header, nth: number): Role {
   if (r < header.title) return 'title';
   if (r < header.title + header.rows) return 'header';
-  if (row.some((cell) => SUM.test(cell?.formula ?? ''))) {
-    const numbers = row.filter((cell) => cell?.type === 'number');
-    const sums = numbers.filter((cell) => SUM.test(cell?.formula ?? ''));
-    // A column of row sums makes no row a row of totals.
-    if (sums.length * 2 >= numbers.length) return 'total';
-  }
+  if (isTotal) return 'total';
   return nth % 2 === 0 ? 'body' : 'second';
 }
 

@@ -4,7 +4,7 @@ import { findHeader, headerOf, headersOf } from './header.ts';
 import { shownPlaces } from './merged.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 import type { ChartGroup, ChartKind, ChartSeries } from './sourcechart.ts';
-import { isTotalsRow } from './totals.ts';
+import { isTotalsRow, totalsRows } from './totals.ts';
 
 /** Kinds of chart that can be made of an object's cells. */
 export const MADE_KINDS = ['column', 'bar', 'line', 'area', 'pie', 'doughnut', 'scatter'] as const;
@@ -61,7 +61,18 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
       `${texts} ${texts === 1 ? 'cell holds a text' : 'cells hold texts'} where a number is needed: left as gaps.`,
     );
   }
-  if (totals > 0 && !making.withTotals) warnings.push('The row of totals is not drawn.');
+  if (totals > 0 && !making.withTotals) {
+    const rows = totals === 1 ? 'The row of totals is' : `${totals} rows of totals are`;
+    warnings.push(`${rows} not drawn.`);
+  }
+  const unknown = shown.flatMap((column) =>
+    body.filter((row) => row[column]?.type === 'uncomputed'),
+  ).length;
+  if (unknown > 0) {
+    warnings.push(
+      `${unknown} ${unknown === 1 ? 'figure is' : 'figures are'} not computed in the source: left as gaps.`,
+    );
+  }
   const kind: ChartKind = making.kind;
   const series = shown.map((column, index): SeriesData => {
     const values = body.map((row) => numberOf(row[column]));
@@ -168,9 +179,16 @@ function columnsOf(
   making: Pick<ChartMaking, 'seriesBy' | 'kind' | 'withTotals'>,
 ) {
   const upright = visibleGrid(snapshot);
-  const { head, names, rows } =
-    making.seriesBy === 'rows' ? turned(upright) : headed(snapshot, upright);
-  const { body, totals } = withoutTotals(rows, making.withTotals);
+  const {
+    head,
+    names,
+    rows,
+    totals: sums,
+  } = making.seriesBy === 'rows' ? turned(upright) : headed(snapshot, upright);
+  const totals = rows.filter((row) => sums.has(row)).length;
+  // A table of nothing but totals is drawn as it is.
+  const leavesOut = !making.withTotals && totals < rows.length;
+  const body = leavesOut ? rows.filter((row) => !sums.has(row)) : rows;
   const header = head.at(-1) ?? null;
   const width = Math.max(
     0,
@@ -217,18 +235,13 @@ export function drawnSeries(snapshot: Snapshot, making: ChartMaking): DrawnSerie
   }));
 }
 
-/** Rows to draw, and how many rows of totals stand below them. */
-function withoutTotals(rows: Grid, withTotals: boolean): { body: Grid; totals: number } {
-  let end = rows.length;
-  while (end > 1 && isTotalsRow(rows[end - 1]!)) end--;
-  return { body: withTotals ? rows : rows.slice(0, end), totals: rows.length - end };
-}
-
 /** Rows under their header, with the names of the columns. */
 interface Headed {
   head: Grid;
   names: string[];
   rows: Grid;
+  /** Those of the rows that are totals of others. */
+  totals: ReadonlySet<Grid[number]>;
 }
 
 /** The rows of cells that are shown, without empty ones, with the places of rows and columns in the area. */
@@ -242,10 +255,12 @@ function headed(snapshot: Snapshot, { rows, columns }: VisibleGrid): Headed {
   const header = headerOf(snapshot, grid);
   const isHead = (at: number) => at < header.title + header.rows;
   const texts = headersOf(snapshot, grid);
+  const totals = totalsRows(snapshot, grid);
   return {
     head: rows.filter(({ at }) => isHead(at) && at >= header.title).map(({ cells }) => cells),
     names: columns.map((column) => texts[column] ?? ''),
     rows: rows.filter(({ at }) => !isHead(at)).map(({ cells }) => cells),
+    totals: new Set(rows.filter(({ at }) => totals.has(at)).map(({ cells }) => cells)),
   };
 }
 
@@ -262,6 +277,7 @@ function turned({ rows }: VisibleGrid): Headed {
     head,
     names: (head[0] ?? []).map((cell) => cell?.text.trim() ?? ''),
     rows: grid.slice(count),
+    totals: new Set(grid.slice(count).filter((row) => isTotalsRow(row, 'across'))),
   };
 }
 

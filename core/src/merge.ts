@@ -9,7 +9,7 @@ import {
 } from './landmarks.ts';
 import { showDifference, showNumber } from './numberformat.ts';
 import { type Cell, type CellType, gridOf, type Snapshot } from './sheet.ts';
-import { totalsAtEnd } from './totals.ts';
+import { isTotal, totalsAtEnd, totalsRows } from './totals.ts';
 
 /** What a cell shows at one moment. */
 export interface Face {
@@ -92,7 +92,12 @@ export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
     (each, at) => each || after.landmarks?.columns[at] || '',
   );
   return {
-    totals: totals(grids.old, grids.now, headers, after.area.left),
+    totals: totals(
+      [grids.old, totalsRows(before, grids.old)],
+      [grids.now, totalsRows(after, grids.now)],
+      headers,
+      after.area.left,
+    ),
     ...changesBetween(before, after, grids, headers, difference),
   };
 }
@@ -348,14 +353,22 @@ function difference(a: Cell | undefined, b: Cell | undefined): string | null {
   return null;
 }
 
-/** Sums that changed. Cells that are sums themselves stay out, so that nothing counts twice; so do shares (`%`). */
-function totals(old: Grid, now: Grid, headers: string[], left: number): TotalChange[] {
+/**
+ * Sums that changed. Rows and cells that are totals themselves stay out, so that nothing counts twice; so do shares (`%`),
+ * and columns with a figure that is not computed.
+ */
+function totals(
+  [old, oldTotals]: [Grid, ReadonlySet<number>],
+  [now, nowTotals]: [Grid, ReadonlySet<number>],
+  headers: string[],
+  left: number,
+): TotalChange[] {
   const changed: TotalChange[] = [];
   const width = Math.max(old[0]?.length ?? 0, now[0]?.length ?? 0);
   for (let column = 0; column < width; column++) {
-    const [a, b] = [columnSum(old, column), columnSum(now, column)];
+    const [a, b] = [columnSum(old, column, oldTotals), columnSum(now, column, nowTotals)];
     const format = b.format ?? a.format ?? 'General';
-    if (a.numbers + b.numbers < 2 || format.includes('%')) continue;
+    if (a.numbers + b.numbers < 2 || format.includes('%') || a.isUnknown || b.isUnknown) continue;
     const gap = Number((b.sum - a.sum).toPrecision(12));
     if (gap === 0 || !Number.isFinite(gap)) continue;
     changed.push({
@@ -378,19 +391,21 @@ export function showPerCent(was: number, is: number): string {
   return `${change > 0 ? '+' : '−'}${size >= 10 ? size.toFixed(0) : size.toFixed(1)} %`;
 }
 
-function columnSum(grid: Grid, column: number) {
+function columnSum(grid: Grid, column: number, left: ReadonlySet<number>) {
   let sum = 0;
   let numbers = 0;
   let format: string | undefined;
-  for (const row of grid) {
+  let isUnknown = false;
+  for (const [at, row] of grid.entries()) {
     const cell = row[column];
-    if (cell?.type !== 'number' || /^(SUM|SUBTOTAL|AGGREGATE)\(/i.test(cell.formula ?? ''))
-      continue;
+    if (left.has(at)) continue;
+    if (cell?.type === 'uncomputed') isUnknown = true;
+    if (cell?.type !== 'number' || isTotal(cell)) continue;
     sum += cell.value as number;
     numbers++;
     format ??= cell.format;
   }
-  return { sum, numbers, format };
+  return { sum, numbers, format, isUnknown };
 }
 
 function arrangementChanged(before: Snapshot, after: Snapshot, rowsMoved: boolean): boolean {

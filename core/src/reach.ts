@@ -83,6 +83,7 @@ export interface ReachWarning {
     | 'empty row inside'
     | 'data below'
     | 'column beside'
+    | 'not computed'
     | 'total inside'
     | 'total below'
     | 'hidden rows'

@@ -1,8 +1,14 @@
 import { type Area, intersection } from './address.ts';
 import type { SourceChart } from './sourcechart.ts';
 
-/** What a cell holds. A `blank` cell has no value but is dressed (a fill or a border). */
-export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank';
+/**
+ * What a cell holds. A `blank` cell has no value but is dressed (a fill or a border); an `uncomputed` one has a formula
+ * whose value the file does not say, since no program has computed it.
+ */
+export type CellType = 'number' | 'text' | 'boolean' | 'date' | 'error' | 'blank' | 'uncomputed';
+
+/** What a cell shows whose formula was not computed. */
+export const NOT_COMPUTED = 'not computed';
 
 /** One cell with its value, the text it shows, and its place on the sheet (counted from 1). */
 export interface Cell {

@@ -1,14 +1,13 @@
-import type { Area } from './address.ts';
+import { formatCell } from './address.ts';
 import type { Reach, ReachWarning, ResolvedReach } from './reach.ts';
 import type { Band, Cell, Snapshot } from './sheet.ts';
+import { totalsRows } from './totals.ts';
 
 /** What a reach took: the snapshot to show, and what a person should know about it. */
 export interface Taken {
   snapshot: Snapshot;
   warnings: ReachWarning[];
 }
-
-const SUM = /^\s*(SUM|SUBTOTAL|AGGREGATE)\(/i;
 
 /**
  * Makes of the cells that lie in a resolved reach's area what the object shows: columns that were not picked and hidden
@@ -47,13 +46,11 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
   const cells = snapshot.cells
     .filter(({ row, column }) => !isLeftOut(row, column) || needed.has(`${row},${column}`))
     .map(withoutNote);
-  const total = totalRow(cells, snapshot.area);
-  if (total !== null) {
-    warnings.push({ code: 'total inside', message: `Row ${total} is a total and is taken along.` });
-  }
   const columns = picked ? withUnpickedHidden(snapshot, picked) : snapshot.columns;
   const rows = isIn ? snapshot.rows.flatMap(unhidden) : snapshot.rows;
-  return { snapshot: { ...snapshot, cells, columns, rows }, warnings };
+  const taken = { ...snapshot, cells, columns, rows };
+  warnings.push(...totalsInside(taken), ...notComputed(cells));
+  return { snapshot: taken, warnings };
 }
 
 /** A note is said to those who work on the source; it is no part of what is shown elsewhere. */
@@ -72,11 +69,29 @@ function listed(rows: readonly number[]): string {
   return rows.length > 5 ? `${shown} and ${rows.length - 5} more` : shown;
 }
 
-/** The last row, when it holds sums: a table is often wanted without it, and a growing one must not lose it unseen. */
-function totalRow(cells: readonly Cell[], { top, bottom }: Area): number | null {
-  if (bottom === top) return null;
-  const sums = cells.filter(({ row, formula }) => row === bottom && formula && SUM.test(formula));
-  return sums.length > 0 ? bottom : null;
+/** Rows of totals: a table is often wanted without them, and a growing one must not lose them unseen. */
+function totalsInside(snapshot: Snapshot): ReachWarning[] {
+  if (snapshot.area.bottom === snapshot.area.top) return [];
+  const rows = [...totalsRows(snapshot)].sort((a, b) => a - b).map((at) => snapshot.area.top + at);
+  if (rows.length === 0) return [];
+  const message =
+    rows.length === 1
+      ? `Row ${rows[0]} is a total and is taken along.`
+      : `Rows ${listed(rows)} are totals and are taken along.`;
+  return [{ code: 'total inside', message }];
+}
+
+/** Formulas that no program has computed: their figures are not in the file. */
+function notComputed(cells: readonly Cell[]): ReachWarning[] {
+  const unknown = cells.filter(({ type }) => type === 'uncomputed');
+  const [first] = unknown;
+  if (!first) return [];
+  const where = `${formatCell(first)}${unknown.length > 1 ? ` and ${unknown.length - 1} more` : ''}`;
+  const message = `${unknown.length === 1 ? 'One formula has' : `${unknown.length} formulas have`} no stored value (${where}): the program that wrote the file did not compute ${unknown.length === 1 ? 'it' : 'them'}. Open it in a spreadsheet program and save it.`;
+  const { row, column } = first;
+  return [
+    { code: 'not computed', message, area: { top: row, left: column, bottom: row, right: column } },
+  ];
 }
 
 function withUnpickedHidden({ area, columns }: Snapshot, picked: ReadonlySet<number>): Band[] {

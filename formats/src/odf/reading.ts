@@ -5,12 +5,13 @@ import {
   isoToSerial,
   MAX_COLUMNS,
   MAX_ROWS,
+  NOT_COMPUTED,
   serialToIso,
   showNumber,
 } from '@tether/core';
 import type { Attributes } from '../xml.ts';
 import { fixedReference, parseOdfRange, plainFormula } from './formula.ts';
-import { addArea, isCollapsed, MAX_AREAS, type OdfSheet } from './sheet-index.ts';
+import { addArea, isCollapsed, isUncomputed, MAX_AREAS, type OdfSheet } from './sheet-index.ts';
 import type { CellStyle, OdfStyles } from './styles.ts';
 import { type CellContent, runsOf, type TableVisitor } from './table-events.ts';
 
@@ -154,7 +155,7 @@ type RawValue =
   | { type: 'number' | 'serial'; value: number }
   | { type: 'date'; iso: string }
   | { type: 'boolean'; value: boolean }
-  | { type: 'text' | 'error'; value: string };
+  | { type: 'text' | 'error' | 'uncomputed'; value: string };
 
 const ERROR = /^(#(DIV\/0!|N\/A|NAME\?|NULL!|NUM!|REF!|VALUE!)|Err:\d+)$/;
 
@@ -169,6 +170,7 @@ function rawValue(attributes: Attributes, content: CellContent): RawValue | null
   ) {
     return { type: 'error', value: text || '#VALUE!' };
   }
+  if (isUncomputed(attributes, text)) return { type: 'uncomputed', value: '' };
   switch (type) {
     case 'float':
     case 'percentage':
@@ -235,6 +237,8 @@ function shown(
     }
     case 'boolean':
       return { type: 'boolean', value: raw.value, text: text || (raw.value ? 'TRUE' : 'FALSE') };
+    case 'uncomputed':
+      return { type: 'uncomputed', value: '', text: NOT_COMPUTED };
     default:
       return { type: raw.type, value: raw.value, text: raw.value };
   }

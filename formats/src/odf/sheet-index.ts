@@ -47,8 +47,17 @@ export interface Found {
   validations: Map<string, Omit<Validation, 'areas'>>;
 }
 
+/** Whether a cell has a formula and the file does not say its value: no program has computed it. */
+export function isUncomputed(attributes: Attributes, text: string): boolean {
+  const { formula, value } = attributes;
+  if (formula === undefined || text !== '') return false;
+  const type = attributes['value-type'];
+  return type === undefined || (type === 'float' && value === undefined);
+}
+
 /** Whether a cell has a value: something is shown, or its type says so. */
 function isFilled(attributes: Attributes, content: CellContent): boolean {
+  if (isUncomputed(attributes, content.text)) return true;
   const type = attributes['value-type'];
   if (type === 'string') return content.text !== '' || (attributes['string-value'] ?? '') !== '';
   return (type !== undefined && type !== 'void') || content.text !== '';

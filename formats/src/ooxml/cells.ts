@@ -3,6 +3,7 @@ import {
   type DateSystem,
   inkOf,
   isoToSerial,
+  NOT_COMPUTED,
   serialToIso,
   showNumber,
   showPlain,
@@ -22,6 +23,21 @@ export interface RawCell {
   type: string;
   value: string | number | null;
   formula: string | null;
+}
+
+/**
+ * Whether a cell has a formula and the file does not say its value: no program has computed it. A text formula without a
+ * value is an empty text (ECMA-376 Part 1, 18.3.1.4 and 18.18.11: `str` is a formula's text).
+ */
+export function isUncomputed(
+  type: string,
+  value: string | number | null,
+  formula: string | null,
+  shared: number | null,
+): boolean {
+  return (
+    (formula !== null || shared !== null) && type !== 'str' && (value === null || value === '')
+  );
 }
 
 /** Gives raw cells their value, shown text and look. */
@@ -61,12 +77,19 @@ export class CellBuilder {
   /** The cell, or null for one that holds and shows nothing. */
   build({ row, column, style, type, value, formula }: RawCell): Cell | null {
     const format = this.styles.formats[style] ?? this.styles.formats[0]!;
-    const content = this.content(type, value, format);
+    const content = isUncomputed(type, value, formula || null, null)
+      ? { type: 'uncomputed' as const, value: '', text: NOT_COMPUTED }
+      : this.content(type, value, format);
     if (!content) {
       if (!this.withLook || !format.isSeen) return null;
       return { row, column, type: 'blank', value: '', text: '', dress: format.dress };
     }
-    const { type: kind, value: held, text, ink } = content;
+    const {
+      type: kind,
+      value: held,
+      text,
+      ink,
+    }: Pick<Cell, 'type' | 'value' | 'text' | 'ink'> = content;
     const cell: Cell = { row, column, type: kind, value: held, text };
     if (ink) cell.ink = ink;
     if (formula) cell.formula = unescapeText(formula);

@@ -27,7 +27,7 @@ import { countConditions, SheetValues, withConditions } from '../conditions.ts';
 import { guard } from '../guard.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
-import { CellBuilder, type RawCell } from './cells.ts';
+import { CellBuilder, isUncomputed, type RawCell } from './cells.ts';
 import { readCharts } from './charts.ts';
 import { placeKey, readNotes } from './notes.ts';
 import { type Relationship, readRelationships } from './relationships.ts';
@@ -306,8 +306,9 @@ class Workbook implements OpenSource {
         restart() {
           builder = new OccupancyBuilder();
         },
-        cell(row, column, _style, _type, value) {
-          if (value !== null && value !== '') builder.add(row, column);
+        cell(row, column, _style, type, value, formula, shared) {
+          const isFilled = value !== null && value !== '';
+          if (isFilled || isUncomputed(type, value, formula, shared)) builder.add(row, column);
         },
       };
       const scanned = await this.scanSheet(part.value, visitor, false);

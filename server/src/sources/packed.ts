@@ -42,6 +42,7 @@ const LETTERS: Record<CellType, string> = {
   date: 'd',
   error: 'e',
   blank: '-',
+  uncomputed: 'u',
 };
 const TYPES = Object.fromEntries(
   Object.entries(LETTERS).map(([type, letter]) => [letter, type as CellType]),
