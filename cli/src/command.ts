@@ -35,7 +35,7 @@ const HELP = `Reads sources from a terminal; prints JSON.
   --hidden-in  hidden rows too
 
   Of delimited text, where it is not as found by looking:
-  --delimiter , ; tab |   --quote " ' none   --decimal . ,   --encoding utf-8 windows-1252 utf-16le utf-16be
+  --delimiter , ; tab |   --quote " ' none   --decimal . ,   --encoding NAME
   --dates day-first month-first as-text`;
 
 /** What the command prints and its exit code. */

@@ -1,5 +1,27 @@
-/** The encodings that delimited text comes in. */
-export const ENCODINGS = ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'] as const;
+/** The encodings that delimited text comes in, by their names in the WHATWG Encoding Standard. */
+export const ENCODINGS = [
+  'utf-8',
+  'utf-16le',
+  'utf-16be',
+  'windows-1252',
+  'iso-8859-15',
+  'macintosh',
+  'windows-1250',
+  'iso-8859-2',
+  'windows-1251',
+  'koi8-r',
+  'windows-1253',
+  'windows-1254',
+  'windows-1255',
+  'windows-1256',
+  'windows-1257',
+  'windows-1258',
+  'shift_jis',
+  'euc-jp',
+  'gb18030',
+  'big5',
+  'euc-kr',
+] as const;
 export type Encoding = (typeof ENCODINGS)[number];
 
 export const DELIMITERS = [',', ';', '\t', '|'] as const;

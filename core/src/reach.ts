@@ -84,6 +84,7 @@ export interface ReachWarning {
     | 'data below'
     | 'column beside'
     | 'not computed'
+    | 'odd'
     | 'total inside'
     | 'total below'
     | 'hidden rows'

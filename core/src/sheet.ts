@@ -198,12 +198,22 @@ export interface Validation {
   message: string | null;
 }
 
+/** Something in a file that can be read in more than one way, or not wholly, and what was made of it. */
+export interface Oddity {
+  code: 'stray quote' | 'columns beyond' | 'rows beyond' | 'cell twice' | 'number too large';
+  /** A sentence about the first of them. */
+  message: string;
+  area: Area;
+}
+
 /** What a sheet says about itself beside its cells. */
 export interface SheetRules {
   protection: SheetProtection;
   validations: Validation[];
   /** How many conditional formats there are, and what in them cannot be followed. */
   conditions: { count: number; unknown: string[] };
+  /** What was odd in as much of the sheet as was read so far. */
+  oddities: Oddity[];
 }
 
 /** Rows of a snapshot's cells: one entry for every row of the area, each with one place for every column. */

@@ -12,6 +12,7 @@ const closeAsync = promisify(close);
 interface Entry {
   name: string;
   method: number;
+  crc: number;
   compressedSize: number;
   size: number;
   offset: number;
@@ -368,11 +369,20 @@ function parseDirectory(bytes: Buffer, count: number, path: string): Result<Map<
     const entry: Entry = {
       name: bytes.toString('utf8', at + 46, at + 46 + nameLength).replaceAll('\\', '/'),
       method: bytes.readUInt16LE(at + 10),
+      crc: bytes.readUInt32LE(at + 16),
       compressedSize: bytes.readUInt32LE(at + 20),
       size: bytes.readUInt32LE(at + 24),
       offset: bytes.readUInt32LE(at + 42),
     };
     readZip64(bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength), entry);
+    const known = entries.get(partKey(entry.name));
+    // No rule says which of two is meant (names of parts are unique, OPC 6.2.2.3); alike ones are no matter.
+    if (known && (known.crc !== entry.crc || known.size !== entry.size)) {
+      return fail('source-damaged', {
+        path,
+        detail: `it has two parts with the name ${entry.name}`,
+      });
+    }
     entries.set(partKey(entry.name), entry);
     at += 46 + nameLength + extraLength + bytes.readUInt16LE(at + 32);
   }

@@ -3,6 +3,7 @@ import type {
   DefinedName,
   DelimitedGuess,
   Occupancy,
+  Oddity,
   Result,
   SheetRules,
   SheetSummary,
@@ -15,6 +16,8 @@ import type {
 export interface OpenSource {
   sheets: SheetSummary[];
   names: DefinedName[];
+  /** What was odd in as much of the source as was read so far, sheet by sheet. */
+  odditiesOf(sheet: string): readonly Oddity[];
   /** Of delimited text: how it was found to be written, and what of that was overruled. */
   readonly delimited?: DelimitedGuess;
   /**

@@ -11,6 +11,7 @@ import {
   findSheet,
   formatArea,
   type HeaderCell,
+  intersection,
   isInsideSheet,
   type LandmarkPlaces,
   LOOK_BELOW,
@@ -20,8 +21,10 @@ import {
   MAX_COLUMNS,
   MAX_ROWS,
   type Occupancy,
+  type Oddity,
   ok,
   type Reach,
+  type ReachWarning,
   type ResolvedReach,
   type Result,
   requireSheet,
@@ -200,11 +203,11 @@ export async function takeReaches(
     );
     for (const { area, members } of groupsOf(wanted)) {
       const whole = await source.readArea(sheet, area, options);
-      if (whole.ok) takeOut(taken, whole.value, members, reaches, far);
+      if (whole.ok) takeOut(source, taken, whole.value, members, reaches, far);
       // What is too much together can be read alone.
       for (const each of whole.ok ? [] : members) {
         const read = await source.readArea(sheet, each.extent, options);
-        if (read.ok) takeOut(taken, read.value, [each], reaches, far);
+        if (read.ok) takeOut(source, taken, read.value, [each], reaches, far);
         else taken[each.at] = read;
       }
     }
@@ -214,6 +217,7 @@ export async function takeReaches(
 
 /** What reaches take of cells that were read for them, with their landmarks; of these `far` has what was read apart. */
 function takeOut(
+  source: OpenSource,
   taken: Result<Taken>[],
   read: Snapshot,
   wanted: readonly Wanted[],
@@ -228,10 +232,24 @@ function takeOut(
   );
   for (const { at, resolved, landmarks } of wanted) {
     const what = takeFrom(cut(resolved.area), resolved, reaches[at]!);
+    what.warnings.push(...oddIn(source.odditiesOf(resolved.sheet), resolved.area));
     const words =
       landmarks && landmarksAt(landmarks, what.snapshot, (place) => near(place) ?? far(place));
     taken[at] = ok(words ? { ...what, snapshot: { ...what.snapshot, landmarks: words } } : what);
   }
+}
+
+/** What is odd among the cells of an area, each kind once. */
+function oddIn(oddities: readonly Oddity[], area: Area): ReachWarning[] {
+  const kinds = new Map<Oddity['code'], Oddity[]>();
+  for (const odd of oddities) {
+    if (intersection(odd.area, area)) kinds.set(odd.code, [...(kinds.get(odd.code) ?? []), odd]);
+  }
+  return [...kinds.values()].map(([first, ...more]) => ({
+    code: 'odd',
+    message: more.length === 0 ? first!.message : `${first!.message} So are ${more.length} more.`,
+    area: first!.area,
+  }));
 }
 
 /**

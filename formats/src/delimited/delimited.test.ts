@@ -63,7 +63,23 @@ describe('records (RFC 4180, section 2)', () => {
       ],
     ],
     ['a\rb\nc', [['a'], ['b'], ['c']]],
-    ['"never closed,b\nc', [['never closed,b\nc']]],
+    // A quote that nothing closes, or that only one within another field would, swallows nothing.
+    ['"never closed,b\nc', [['"never closed', 'b'], ['c']]],
+    [
+      '"a,1\n"b",2\n"c",3',
+      [
+        ['"a', '1'],
+        ['b', '2'],
+        ['c', '3'],
+      ],
+    ],
+    [
+      '1,"a\nb"\n2,c',
+      [
+        ['1', 'a\nb'],
+        ['2', 'c'],
+      ],
+    ],
     ['5" pipe,x', [['5" pipe', 'x']]],
     ['', []],
   ])('%j', (text, records) => {

@@ -11,6 +11,7 @@ import {
   MAX_ROWS,
   type Occupancy,
   OccupancyBuilder,
+  type Oddity,
   ok,
   type Result,
   type SheetRules,
@@ -18,12 +19,14 @@ import {
 } from '@tether/core';
 import type { OpenSource } from '../source.ts';
 import { decodeText, guessEncoding } from './decode.ts';
-import { guessDelimiter, guessQuote, Records } from './records.ts';
+import { guessDelimiter, guessQuote, Records, toldDelimiter } from './records.ts';
 import { guessWriting, readField, type Writing } from './values.ts';
 
 const MAX_BYTES = 200 << 20;
 /** How many records are looked at for the way numbers and dates are written. */
 const LOOKED_AT = 2_000;
+/** So many odd places are told. */
+const MOST_ODDITIES = 200;
 /** Digits wide: enough for a date with a time. */
 const COLUMN_WIDTH = 17;
 
@@ -53,9 +56,10 @@ export async function openDelimited(
   if (!encoding) return fail('source-not-text', { path: shownPath });
   const text = decodeText(bytes, overruled.encoding ?? encoding);
   const quote = guessQuote(text);
-  const delimiter = guessDelimiter(text, overruled.quote ?? quote);
+  const told = toldDelimiter(text);
+  const delimiter = told?.delimiter ?? guessDelimiter(text, overruled.quote ?? quote);
   const marks = { delimiter: overruled.delimiter ?? delimiter, quote: overruled.quote ?? quote };
-  const records = new Records(text, marks, MAX_ROWS);
+  const records = new Records(text, marks, MAX_ROWS, told?.from);
   const looked = Array.from({ length: Math.min(records.count, LOOKED_AT) }, (_, index) =>
     records.record(index),
   );
@@ -73,6 +77,7 @@ export async function openDelimited(
 class DelimitedText implements OpenSource {
   readonly names = [];
   private occupancy: Occupancy | null = null;
+  private odd: Oddity[] | null = null;
 
   constructor(
     private readonly name: string,
@@ -145,7 +150,41 @@ class DelimitedText implements OpenSource {
       protection: { isProtected: false, hasPassword: false },
       validations: [],
       conditions: { count: 0, unknown: [] },
+      oddities: [...this.odditiesOf()],
     });
+  }
+
+  /** What the text has that a sheet cannot hold, or that is no field by any rule. */
+  odditiesOf(): readonly Oddity[] {
+    if (this.odd) return this.odd;
+    const { strays, count, goesOn } = this.records;
+    const odd = strays.map(
+      (index): Oddity => ({
+        code: 'stray quote',
+        message: `A quotation mark in row ${index + 1} is opened and not closed: it is taken as a letter.`,
+        area: { top: index + 1, bottom: index + 1, left: 1, right: MAX_COLUMNS },
+      }),
+    );
+    for (let row = 1; row <= count; row++) {
+      if (!this.records.isWiderThan(row - 1, MAX_COLUMNS)) continue;
+      const message = `Row ${row} has more fields than a sheet has columns (16,384): those behind column XFD are not read.`;
+      odd.push({
+        code: 'columns beyond',
+        message,
+        area: { top: row, bottom: row, left: 1, right: MAX_COLUMNS },
+      });
+      if (odd.length > MOST_ODDITIES) break;
+    }
+    if (goesOn) {
+      const message = 'The text has more rows than a sheet (1,048,576): those behind are not read.';
+      odd.push({
+        code: 'rows beyond',
+        message,
+        area: { top: MAX_ROWS, bottom: MAX_ROWS, left: 1, right: MAX_COLUMNS },
+      });
+    }
+    this.odd = odd;
+    return odd;
   }
 
   async close(): Promise<void> {}

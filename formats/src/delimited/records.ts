@@ -4,6 +4,9 @@ type Marks = Pick<DelimitedReading, 'delimiter' | 'quote'>;
 
 const LF = 10;
 const CR = 13;
+const LINE_END = /[\n\r]/;
+/** So many strays are told. */
+const MOST_STRAYS = 100;
 
 /**
  * The records of a delimited text (RFC 4180, section 2, and its everyday cousins: any line end, any delimiter, text
@@ -17,10 +20,18 @@ export class Records {
   private readonly delimiter: number;
   private readonly quote: number;
 
+  /** The first records with a quote that begins a field and is never rightly closed, counted from 0. */
+  readonly strays: number[] = [];
+  /** Whether the text goes on behind the last record that was allowed. */
+  goesOn = false;
+  private lastQuote: number | null = null;
+
   constructor(
     private readonly text: string,
     { delimiter, quote }: Marks,
     limit = Number.POSITIVE_INFINITY,
+    /** Where the first record begins. */
+    private readonly from = 0,
   ) {
     this.delimiter = delimiter.charCodeAt(0);
     this.quote = quote === 'none' ? -1 : quote.charCodeAt(0);
@@ -34,8 +45,9 @@ export class Records {
     const { text, delimiter, quote } = this;
     let at = this.starts[index]!;
     for (;;) {
-      if (text.charCodeAt(at) === quote) {
-        const [field, end] = this.quoted(at + 1);
+      const closed = text.charCodeAt(at) === quote ? this.closing(at + 1) : -1;
+      if (closed >= 0) {
+        const [field, end] = this.quoted(at + 1, closed);
         // What stands between the closing quote and the delimiter belongs to the field.
         const to = this.fieldEnd(end);
         fields.push(to === end ? field : field + text.slice(end, to));
@@ -50,27 +62,37 @@ export class Records {
     }
   }
 
+  /** Whether a record has more fields than that. */
+  isWiderThan(index: number, fields: number): boolean {
+    const end = index + 1 < this.count ? this.starts[index + 1]! : this.text.length;
+    // Each field but the last takes a delimiter at least.
+    return end - this.starts[index]! >= fields && this.record(index).length > fields;
+  }
+
   private findStarts(limit: number): number {
     const { text } = this;
     const mark = this.quote < 0 ? '' : String.fromCharCode(this.quote);
     let count = 0;
-    let at = 0;
+    let at = this.from;
     while (at < text.length && count < limit) {
-      this.add(count++, at);
-      at = this.recordEnd(at, mark);
+      this.add(count, at);
+      at = this.recordEnd(at, mark, count++);
       at += text.charCodeAt(at) === CR && text.charCodeAt(at + 1) === LF ? 2 : 1;
     }
+    this.goesOn = at < text.length;
     return count;
   }
 
   /** Where the record that begins at `from` ends: at its line end, or the end of the text. */
-  private recordEnd(from: number, mark: string): number {
+  private recordEnd(from: number, mark: string, index: number): number {
     const { text, delimiter, quote } = this;
     let at = from;
     let isFieldStart = true;
     for (;;) {
       if (isFieldStart && mark !== '' && text.charCodeAt(at) === quote) {
-        at = this.closing(at + 1);
+        const closed = this.closing(at + 1);
+        if (closed < 0 && this.strays.length < MOST_STRAYS) this.strays.push(index);
+        at = closed < 0 ? at + 1 : closed;
         isFieldStart = false;
         continue;
       }
@@ -82,26 +104,32 @@ export class Records {
     }
   }
 
-  /** Behind the quote that closes the field whose content begins at `from`. */
+  /**
+   * Behind the quote that closes the field whose content begins at `from`; -1 where none does: the text ends first, or the
+   * next quote is lines away and no end of a field. Then the opening one is a letter, and does not swallow what follows.
+   */
   private closing(from: number): number {
-    const { text, quote } = this;
+    const { text, quote, delimiter } = this;
     const mark = String.fromCharCode(quote);
+    this.lastQuote ??= text.lastIndexOf(mark);
     let at = from;
     for (;;) {
-      const found = text.indexOf(mark, at);
-      if (found < 0) return text.length;
-      if (text.charCodeAt(found + 1) !== quote) return found + 1;
-      at = found + 2;
+      const found = at > this.lastQuote ? -1 : text.indexOf(mark, at);
+      if (found < 0) return -1;
+      const next = text.charCodeAt(found + 1);
+      if (next === quote) {
+        at = found + 2;
+        continue;
+      }
+      const isEnd = next === delimiter || next === LF || next === CR || found + 1 === text.length;
+      return isEnd || !LINE_END.test(text.slice(from, found)) ? found + 1 : -1;
     }
   }
 
   /** A quoted field's content and where it ends, doubled quotes made one. */
-  private quoted(from: number): [string, number] {
-    const { text, quote } = this;
-    const end = this.closing(from);
-    const isClosed = end > from && text.charCodeAt(end - 1) === quote;
-    const content = text.slice(from, isClosed ? end - 1 : end);
-    const mark = String.fromCharCode(quote);
+  private quoted(from: number, end: number): [string, number] {
+    const mark = String.fromCharCode(this.quote);
+    const content = this.text.slice(from, end - 1);
     return [content.includes(mark) ? content.replaceAll(mark + mark, mark) : content, end];
   }
 
@@ -122,6 +150,16 @@ export class Records {
     }
     this.starts[index] = start;
   }
+}
+
+/**
+ * The line `sep=;` with which some programs begin a text to say what ends its fields (common practice): the delimiter, and
+ * where the text itself begins. Null where there is no such line.
+ */
+export function toldDelimiter(text: string): { delimiter: Delimiter; from: number } | null {
+  const told = /^"?sep=(.)"?(?:\r\n|\n|\r)/i.exec(text);
+  const delimiter = DELIMITERS.find((each) => each === told?.[1]);
+  return told && delimiter ? { delimiter, from: told[0].length } : null;
 }
 
 /** All records of a text. */

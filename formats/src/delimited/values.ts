@@ -61,13 +61,23 @@ export function readField(
     first === 0x2c
   ) {
     const number = plainNumber(trimmed, decimal) ?? patternNumber(trimmed, decimal);
-    if (number !== null) return { type: 'number', value: number, text: field };
+    if (number !== null && isExact(number, trimmed))
+      return { type: 'number', value: number, text: field };
     const iso = writing.dates === 'as text' ? null : dateOf(trimmed, column, writing);
     if (iso !== null) return { type: 'date', value: iso, text: field };
   } else if ((trimmed.length === 4 || trimmed.length === 5) && /^(true|false)$/i.test(trimmed)) {
     return { type: 'boolean', value: trimmed.length === 4, text: field };
   }
   return { type: 'text', value: field, text: field };
+}
+
+/**
+ * Whether a number can be held as it is written. A whole number of so many digits that some would be lost is the number of
+ * a thing; one too large for any (over 1.8E+308) is none at all. Both stay texts.
+ */
+function isExact(number: number, text: string): boolean {
+  if (!Number.isFinite(number)) return false;
+  return Number.isSafeInteger(number) || !/^[+-]?\d+$/.test(text);
 }
 
 /** Digits with at most one decimal mark; null for everything else, zeros in front among it. */

@@ -8,6 +8,7 @@ import {
   findSheet,
   MAX_ROWS,
   type Occupancy,
+  type Oddity,
   ok,
   type Result,
   type SheetRules,
@@ -272,7 +273,12 @@ class Spreadsheet implements OpenSource {
         return rule ? [{ ...rule, areas }] : [];
       }),
       conditions: countConditions(found.conditions),
+      oddities: [],
     });
+  }
+
+  odditiesOf(): readonly Oddity[] {
+    return [];
   }
 
   close(): Promise<void> {

@@ -195,6 +195,7 @@ describe('what is tied to cells', () => {
           },
         ],
         conditions: { count: 1, unknown: ['OFFSET'] },
+        oddities: [],
       },
     });
   });

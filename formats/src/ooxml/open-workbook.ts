@@ -13,6 +13,7 @@ import {
   MAX_ROWS,
   type Occupancy,
   OccupancyBuilder,
+  type Oddity,
   ok,
   type Result,
   type SheetRules,
@@ -30,6 +31,7 @@ import type { OpenSource } from '../source.ts';
 import { CellBuilder, isUncomputed, type RawCell } from './cells.ts';
 import { readCharts } from './charts.ts';
 import { placeKey, readNotes } from './notes.ts';
+import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
 import { type Relationship, readRelationships } from './relationships.ts';
 import { SharedStrings } from './shared-strings.ts';
 import { readSheetEvents } from './sheet-events.ts';
@@ -72,6 +74,7 @@ class Workbook implements OpenSource {
   private readonly strings: SharedStrings;
   private readonly frames = new Map<string, SheetFrame>();
   private readonly occupancies = new Map<string, Occupancy>();
+  private readonly odd = new Map<string, OddCells>();
   private tables: TableObject[] | null = null;
   /** Up to where a sheet that is kept unpacked was read last. */
   private readonly passed = new Map<string, { row: number; at: number }>();
@@ -155,17 +158,21 @@ class Workbook implements OpenSource {
       const rowSizes: [number, string | undefined, string | undefined][] = [];
       const indexes = new Set<number>();
       const formulas = new SharedFormulas();
+      const odd = this.oddIn(part.value);
+      let order = new CellOrder(odd);
       const visitor: SheetVisitor = {
         top: area.top,
         bottom: area.bottom,
         restart() {
           found.length = rowSizes.length = 0;
+          order = new CellOrder(odd);
           indexes.clear();
           formulas.clear();
         },
         row: (...told) => rowSizes.push(told),
         cell(row, column, style, type, value, formula, shared) {
           if (shared !== null && formula) formulas.add(shared, formula, row, column);
+          order.add(row, column, type, value);
           if (column < area.left || column > area.right) return;
           if (type === 'n' && typeof value === 'number' && (shared === null || formula)) {
             found.push(builder.buildNumber(row, column, style, value, formula));
@@ -207,7 +214,7 @@ class Workbook implements OpenSource {
       const whole: Snapshot = {
         sheet: findSheet(this.workbook.sheets, sheet)!.name,
         area,
-        cells,
+        cells: order.isBroken ? inOrder(cells, odd) : cells,
         merges: frame.merges,
         columns: columnBands(frame, area),
         rows: look
@@ -369,8 +376,24 @@ class Workbook implements OpenSource {
         : await this.scanSheet(part.value, nothing, true);
       if (!scanned.ok) return scanned;
       const { protection, validations, conditions } = this.frames.get(part.value) ?? EMPTY_FRAME;
-      return ok({ protection, validations, conditions: countConditions(conditions) });
+      return ok({
+        protection,
+        validations,
+        conditions: countConditions(conditions),
+        oddities: [...this.odditiesOf(sheet)],
+      });
     });
+  }
+
+  odditiesOf(sheet: string): readonly Oddity[] {
+    const part = this.partOf(sheet);
+    return part.ok ? this.oddIn(part.value).all : [];
+  }
+
+  private oddIn(part: string): OddCells {
+    const known = this.odd.get(part) ?? new OddCells();
+    this.odd.set(part, known);
+    return known;
   }
 
   close(): Promise<void> {

@@ -61,5 +61,5 @@ export function readSheetEvents(bytes: Buffer, visitor: SheetVisitor): void {
 function asRaw(type: string, text: string | null): string | number | null {
   if (text === null || (type !== 'n' && type !== 's')) return text;
   const number = Number(text);
-  return text.trim() === '' || Number.isNaN(number) ? text : number;
+  return text.trim() === '' || !Number.isFinite(number) ? text : number;
 }

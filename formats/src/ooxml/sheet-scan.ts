@@ -144,6 +144,8 @@ export class SheetScan {
       if (close < 0) return this.keepFrom(bytes, start);
       const isEmpty = bytes[close - 1] === SLASH;
       const row = rowNumber(bytes, start + 4, close) ?? this.rowNumber + 1;
+      // Whoever reads row by row may have missed those that stand elsewhere in the file.
+      if (row <= this.rowNumber) throw new OddSheet('rows out of order');
       if (row > visitor.bottom && !this.withTail) return false;
       if (row < visitor.top || row > visitor.bottom || isEmpty) {
         if (isEmpty && row >= visitor.top && row <= visitor.bottom) {
@@ -372,7 +374,8 @@ function readNumber(bytes: Buffer, start: number, end: number): number | string 
   }
   const text = bytes.toString('latin1', start, end).trim();
   const number = Number(text);
-  return text === '' || Number.isNaN(number) ? text : number;
+  // A number too large for any (over 1.8E+308) stays as it is written.
+  return text === '' || !Number.isFinite(number) ? text : number;
 }
 
 const POWERS = Array.from({ length: 23 }, (_, power) => Number(`1e${power}`));
