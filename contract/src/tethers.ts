@@ -81,6 +81,7 @@ export const choiceSchema = z.object({
   rows: z
     .array(z.object({ row: z.int().min(0), columns: z.array(position).max(16_384).nullable() }))
     .max(MAX_ROWS),
+  columns: z.boolean().optional(),
   arrangement: z.boolean(),
 }) satisfies z.ZodType<Choice>;
 

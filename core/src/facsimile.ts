@@ -15,6 +15,7 @@ import {
   type CellIcon,
   type Dress,
   gridOf,
+  isFilled,
   type Letters,
   type Snapshot,
 } from './sheet.ts';
@@ -114,10 +115,6 @@ function offsets(sizes: readonly number[]): number[] {
   const sums = [0];
   for (const size of sizes) sums.push(sums.at(-1)! + size);
   return sums;
-}
-
-function isFilled(cell: Cell | undefined): boolean {
-  return cell !== undefined && cell.type !== 'blank';
 }
 
 /** Pixels of the empty cells at each side that a text runs over. */

@@ -2,7 +2,7 @@ import type { ChartData, SeriesData } from './chart.ts';
 import { scalarOf } from './conditional.ts';
 import { findHeader, headerOf, headersOf } from './header.ts';
 import { shownPlaces } from './merged.ts';
-import { type Cell, gridOf, type Snapshot } from './sheet.ts';
+import { type Cell, gridOf, isFilled, type Snapshot } from './sheet.ts';
 import type { ChartGroup, ChartKind, ChartSeries } from './sourcechart.ts';
 import { isTotalsRow, totalsRows } from './totals.ts';
 
@@ -290,10 +290,6 @@ function visibleGrid(snapshot: Snapshot): VisibleGrid {
       .filter(({ cells }) => cells.some(isFilled)),
     columns,
   };
-}
-
-function isFilled(cell: Cell | undefined): cell is Cell {
-  return cell !== undefined && cell.type !== 'blank';
 }
 
 function numberOf(cell: Cell | undefined): number | null {

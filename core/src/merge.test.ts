@@ -6,6 +6,7 @@ import {
   changeSlip,
   changesOnly,
   isEmptySlip,
+  matchedColumns,
   showPerCent,
   summariseSlip,
 } from './merge.ts';
@@ -60,23 +61,41 @@ function faces({ area, cells }: Snapshot): string[][] {
 }
 
 /** Carries out a slip on the figures of `before`: what a refresh means. */
-function apply(before: Snapshot, slip: ChangeSlip, { top }: Snapshot['area']): string[][] {
+function apply(
+  before: Snapshot,
+  slip: ChangeSlip,
+  { top, left, right }: Snapshot['area'],
+  columns: ReadonlyMap<number, number>,
+): string[][] {
   const removed = new Set(
     slip.rows.filter((row) => row.kind === 'removed').map((row) => row.before),
   );
-  const kept = faces(before).filter((_, index) => !removed.has(before.area.top + index));
+  const width = right - left + 1;
+  const kept = faces(before)
+    .filter((_, index) => !removed.has(before.area.top + index))
+    .map((row) => {
+      const placed = new Array<string>(width).fill('');
+      for (const [old, now] of columns) placed[now - left] = row[old - before.area.left]!;
+      return placed;
+    });
   const rows: string[][] = [];
   const arriving = slip.rows.filter((row) => row.kind === 'inserted');
   while (kept.length > 0 || arriving.length > 0) {
     if (arriving[0]?.after === top + rows.length) {
       arriving.shift();
-      rows.push(new Array<string>(before.area.right).fill(''));
+      rows.push(new Array<string>(width).fill(''));
     } else rows.push(kept.shift()!);
   }
   for (const row of slip.rows) {
     if (row.after === null) continue;
     for (const { column, after } of row.cells) {
       rows[row.after - top]![column - 1] = after ? `${after.type}:${after.value}` : '';
+    }
+  }
+  for (const { kind, after, cells } of slip.columns ?? []) {
+    if (kind !== 'inserted') continue;
+    for (const { row, face } of cells) {
+      rows[row - top]![after! - left] = `${face.type}:${face.value}`;
     }
   }
   return rows;
@@ -92,8 +111,29 @@ function inverse(slip: ChangeSlip): ChangeSlip {
       kind: KINDS[row.kind],
       before: row.after,
       after: row.before,
-      cells: row.cells.map((cell) => ({ ...cell, before: cell.after, after: cell.before })),
+      cells: row.cells.map(({ columnBefore, ...cell }) => ({
+        ...cell,
+        column: columnBefore ?? cell.column,
+        columnBefore: cell.column,
+        before: cell.after,
+        after: cell.before,
+      })),
     })),
+    ...(slip.columns
+      ? {
+          columns: slip.columns.map((column) => ({
+            ...column,
+            kind:
+              column.kind === 'moved'
+                ? 'moved'
+                : column.kind === 'inserted'
+                  ? 'removed'
+                  : 'inserted',
+            before: column.after,
+            after: column.before,
+          })),
+        }
+      : {}),
   };
 }
 
@@ -276,7 +316,8 @@ describe('for any two tables', () => {
       fc.property(tables, tables, (a, b) => {
         const [before, after] = [table(a), table(b)];
         const slip = changeSlip(before, after);
-        expect(apply(before, slip, after.area)).toEqual(faces(after));
+        const columns = matchedColumns(before, after);
+        expect(apply(before, slip, after.area, columns)).toEqual(faces(after));
       }),
       { numRuns: 300 },
     );
@@ -287,7 +328,8 @@ describe('for any two tables', () => {
       fc.property(tables, tables, (a, b) => {
         const [before, after] = [table(a), table(b)];
         const slip = changeSlip(before, after);
-        expect(apply(after, inverse(slip), before.area)).toEqual(faces(before));
+        const back = new Map([...matchedColumns(before, after)].map(([old, now]) => [now, old]));
+        expect(apply(after, inverse(slip), before.area, back)).toEqual(faces(before));
       }),
       { numRuns: 300 },
     );

@@ -1,4 +1,5 @@
 import { type AlignableRow, alignRows, type RowPair } from './align.ts';
+import { alignColumns, type ColumnPair } from './align-columns.ts';
 import { isoToSerial } from './date.ts';
 import { headersOf, rowLabel } from './header.ts';
 import {
@@ -8,7 +9,7 @@ import {
   landmarksChanged,
 } from './landmarks.ts';
 import { showDifference, showNumber } from './numberformat.ts';
-import { type Cell, type CellType, gridOf, type Snapshot } from './sheet.ts';
+import { type Cell, type CellType, gridOf, isFilled, type Snapshot } from './sheet.ts';
 import { isTotal, totalsAtEnd, totalsRows } from './totals.ts';
 
 /** What a cell shows at one moment. */
@@ -22,6 +23,8 @@ export interface Face {
 export interface CellChange {
   /** Column of the sheet, counted from 1. */
   column: number;
+  /** The column where it stood before, when that was another one. */
+  columnBefore?: number;
   /** Header text of the column, empty when the table has none. */
   header: string;
   before: Face | null;
@@ -42,9 +45,22 @@ export interface RowChange {
   after: number | null;
   /** The row's first text, to know it by. */
   label: string;
+  /** The source hides the row now, or shows it again. */
+  hiding?: 'hidden' | 'shown';
   /** Of a row that was removed here and inserted unchanged elsewhere: the index of its other half among the slip's rows. */
   twin?: number;
   cells: CellChange[];
+}
+
+/** A column that came, went, or stands elsewhere. Of rows that stayed, the cells of one that came or went are told here alone. */
+export interface ColumnChange {
+  kind: 'inserted' | 'removed' | 'moved';
+  /** Columns of the sheet, counted from 1. */
+  before: number | null;
+  after: number | null;
+  header: string;
+  /** Filled cells of one that came or went, by their row of the state that has them. What changed in a moved one is told in its rows. */
+  cells: { row: number; face: Face }[];
 }
 
 /** The sum of a numeric column before and after, with its text under the column's number format. */
@@ -62,6 +78,8 @@ export interface TotalChange {
 export interface ChangeSlip {
   totals: TotalChange[];
   rows: RowChange[];
+  /** Absent where no column came, went or moved. */
+  columns?: ColumnChange[];
   /** Column widths, row heights, hidden rows or columns, or merged cells changed. */
   arrangement: boolean;
   /** Landmarks that say something else. Absent where none do. */
@@ -77,82 +95,133 @@ export interface ChangeSlip {
     looks: number;
     /** Absent in slips that were logged earlier. */
     volatile?: number;
+    /** Rows that the source hides now or shows again. Absent where there are none. */
+    hidden?: number;
+    shown?: number;
   };
 }
 
 type Grid = (Cell | undefined)[][];
 
 /**
- * What turns `before` into `after`. Rows are aligned by content; columns go by their place in the area. Cells are
+ * What turns `before` into `after`. Rows and columns are aligned by what they hold. Cells are
  * compared by type, value and shown text, and by their look. The slip is empty exactly when both show the same.
  */
 export function changeSlip(before: Snapshot, after: Snapshot): ChangeSlip {
-  const grids = { old: gridOf(before), now: gridOf(after) };
-  const headers = headersOf(after, grids.now).map(
-    (each, at) => each || after.landmarks?.columns[at] || '',
-  );
+  const both = sidesOf(before, after);
+  const headers = both.after.headers.map((each, at) => each || after.landmarks?.columns[at] || '');
   return {
-    totals: totals(
-      [grids.old, totalsRows(before, grids.old)],
-      [grids.now, totalsRows(after, grids.now)],
-      headers,
-      after.area.left,
-    ),
-    ...changesBetween(before, after, grids, headers, difference),
+    totals: totals(both, headers),
+    ...changesBetween(both, headers, difference),
   };
 }
 
 /** The same without the words for people: what only counts the changes needs no totals, headers and differences. */
 export function changesOnly(before: Snapshot, after: Snapshot): Changes {
-  return changesBetween(before, after, { old: gridOf(before), now: gridOf(after) }, [], () => null);
+  return changesBetween(sidesOf(before, after), [], () => null);
 }
 
 /** What a slip says of rows and cells. */
 export type Changes = Omit<ChangeSlip, 'totals'>;
 
+interface Side {
+  snapshot: Snapshot;
+  grid: Grid;
+  headers: string[];
+}
+
+/** Two states with their columns matched: what everything that compares them goes by. */
+interface Sides {
+  before: Side;
+  after: Side;
+  columns: ColumnPair[];
+}
+
+function sidesOf(before: Snapshot, after: Snapshot): Sides {
+  const side = (snapshot: Snapshot): Side => {
+    const grid = gridOf(snapshot);
+    return { snapshot, grid, headers: headersOf(snapshot, grid) };
+  };
+  const [old, now] = [side(before), side(after)];
+  return { before: old, after: now, columns: alignColumns(old, now) };
+}
+
+/** The columns of two states matched, as columns of the sheet; see `alignColumns`. */
+export function matchedColumns(before: Snapshot, after: Snapshot): Map<number, number> {
+  const matched = new Map<number, number>();
+  for (const pair of sidesOf(before, after).columns) {
+    if (pair.before === null || pair.after === null) continue;
+    matched.set(before.area.left + pair.before, after.area.left + pair.after);
+  }
+  return matched;
+}
+
 function changesBetween(
-  before: Snapshot,
-  after: Snapshot,
-  { old, now }: { old: Grid; now: Grid },
+  sides: Sides,
   headers: string[],
   differenceOf: (a: Cell | undefined, b: Cell | undefined) => string | null,
 ): Changes {
+  const { columns } = sides;
+  const { snapshot: before, grid: old } = sides.before;
+  const { snapshot: after, grid: now } = sides.after;
   const looks = { before: before.dresses.map(lookKey), after: after.dresses.map(lookKey) };
   const rows: RowChange[] = [];
   const counts = { cells: 0, inserted: 0, removed: 0, moved: 0, looks: 0 };
-  let volatile = 0;
+  let [volatile, hidden, shown] = [0, 0, 0];
+  const matched = columns.filter(
+    (pair): pair is { before: number; after: number } =>
+      pair.before !== null && pair.after !== null,
+  );
+  const side = (grid: Grid, which: 'before' | 'after') =>
+    grid.map((row) => toAlignable(matched.map((pair) => row[pair[which]])));
 
-  for (const pair of alignRows(old.map(toAlignable), now.map(toAlignable))) {
+  const pairs = withHiding(
+    alignRows(side(old, 'before'), side(now, 'after')),
+    hiddenEmpty(before, old),
+    hiddenEmpty(after, now),
+  );
+  for (const pair of pairs) {
     const oldRow = pair.before === null ? [] : old[pair.before]!;
     const newRow = pair.after === null ? [] : now[pair.after]!;
     const cells: CellChange[] = [];
-    const width = Math.max(oldRow.length, newRow.length);
-    for (let column = 0; column < width; column++) {
-      const kind = changeKind(oldRow[column], newRow[column], looks);
+    // A row that came or went is told with all of its cells.
+    const places: readonly ColumnPair[] =
+      pair.before === null || pair.after === null ? columns : matched;
+    for (const place of places) {
+      const was = place.before === null ? undefined : oldRow[place.before];
+      const is = place.after === null ? undefined : newRow[place.after];
+      const kind = changeKind(was, is, looks);
       if (kind === null || (kind === 'look' && (pair.before === null || pair.after === null)))
         continue;
+      const column = after.area.left + (place.after ?? place.before!);
+      const columnBefore = before.area.left + (place.before ?? place.after!);
       cells.push({
-        column: after.area.left + column,
-        header: headers[column] ?? '',
-        before: faceOf(oldRow[column]),
-        after: faceOf(newRow[column]),
-        difference: kind === 'look' ? null : differenceOf(oldRow[column], newRow[column]),
+        column,
+        ...(columnBefore === column ? {} : { columnBefore }),
+        header: headers[place.after ?? -1] ?? '',
+        before: faceOf(was),
+        after: faceOf(is),
+        difference: kind === 'look' ? null : differenceOf(was, is),
         kind,
       });
     }
     const kind = pair.before === null ? 'inserted' : pair.after === null ? 'removed' : 'changed';
     if (kind === 'changed' && cells.length === 0) continue;
-    if (kind === 'changed') {
+    if (pair.hiding === 'hidden') hidden++;
+    else if (pair.hiding === 'shown') shown++;
+    else if (kind === 'changed') {
       for (const cell of cells) {
         if (cell.kind === 'volatile') volatile++;
         else counts[cell.kind === 'look' ? 'looks' : 'cells']++;
       }
     } else counts[kind]++;
+    const named = newRow.some(isFilled) ? newRow : oldRow;
     rows.push({
       kind,
       before: pair.before === null ? null : before.area.top + pair.before,
       after: pair.after === null ? null : after.area.top + pair.after,
-      label: labelOf(pair, before, after) || rowLabel(newRow.length > 0 ? newRow : oldRow),
+      label: labelOf(pair, before, after) || rowLabel(named),
+      ...(pair.hiding ? { hiding: pair.hiding } : {}),
       cells,
     });
   }
@@ -160,30 +229,133 @@ function changesBetween(
   counts.moved = moved;
   counts.inserted -= moved;
   counts.removed -= moved;
+  const columnChanges = columnsChanged(sides, headers);
   const landmarks = landmarksChanged(before, after);
   const lostTotals = totalsLost(before, after);
   return {
     rows,
+    ...(columnChanges.length > 0 ? { columns: columnChanges } : {}),
     ...(landmarks.length > 0 ? { landmarks } : {}),
     ...(lostTotals === null ? {} : { lostTotals }),
     arrangement:
-      arrangementChanged(before, after, counts.inserted + counts.removed + moved > 0) ||
-      chartKey(before) !== chartKey(after),
-    counts: volatile > 0 ? { ...counts, volatile } : counts,
+      arrangementChanged(before, after, matched, {
+        rows: counts.inserted + counts.removed + moved + hidden + shown > 0,
+        columns: columnChanges.length > 0,
+      }) || chartKey(before) !== chartKey(after),
+    counts: {
+      ...counts,
+      ...(volatile > 0 ? { volatile } : {}),
+      ...(hidden > 0 ? { hidden } : {}),
+      ...(shown > 0 ? { shown } : {}),
+    },
   };
+}
+
+type Pair = RowPair & { hiding?: 'hidden' | 'shown' };
+
+/** Rows of a snapshot that its source hides and that are left out: they keep their place and hold nothing. */
+function hiddenEmpty({ rows, area }: Snapshot, grid: Grid): Set<number> {
+  return new Set(
+    rows
+      .filter((band) => band.hidden && !grid[band.index - area.top]?.some(isFilled))
+      .map(({ index }) => index - area.top),
+  );
+}
+
+/** Pairs rows that went with the hidden rows that stand at their place now, and the other way round. */
+function withHiding(
+  pairs: readonly RowPair[],
+  before: ReadonlySet<number>,
+  after: ReadonlySet<number>,
+): Pair[] {
+  if (before.size === 0 && after.size === 0) return [...pairs];
+  const done: Pair[] = [];
+  for (let at = 0; at < pairs.length; ) {
+    let end = at;
+    while (end < pairs.length && (pairs[end]!.before === null || pairs[end]!.after === null)) end++;
+    const gap = pairs.slice(at, end);
+    const of = (side: 'before' | 'after') =>
+      gap.flatMap((pair) => (pair[side] === null ? [] : [pair[side]]));
+    done.push(...gapPairs(of('before'), of('after'), before, after));
+    if (end < pairs.length) done.push(pairs[end]!);
+    at = end + 1;
+  }
+  return done;
+}
+
+/** What stands in a gap between matched rows, in the order of both sides. */
+function gapPairs(
+  gone: number[],
+  come: number[],
+  before: ReadonlySet<number>,
+  after: ReadonlySet<number>,
+): Pair[] {
+  const done: Pair[] = [];
+  let [i, j] = [0, 0];
+  while (i < gone.length || j < come.length) {
+    const [was, is] = [gone[i], come[j]];
+    if (was !== undefined && is !== undefined && before.has(was) !== after.has(is)) {
+      done.push({ before: was, after: is, hiding: after.has(is) ? 'hidden' : 'shown' });
+      i++;
+      j++;
+    } else if (was !== undefined && is !== undefined && before.has(was) && after.has(is)) {
+      done.push({ before: was, after: is });
+      i++;
+      j++;
+    } else if (was !== undefined) {
+      done.push({ before: was, after: null });
+      i++;
+    } else {
+      done.push({ before: null, after: is! });
+      j++;
+    }
+  }
+  return done;
+}
+
+function columnsChanged(
+  { before, after, columns }: Sides,
+  headers: readonly string[],
+): ColumnChange[] {
+  return columns.flatMap((pair): ColumnChange[] => {
+    const [old, now] = [
+      pair.before === null ? null : before.snapshot.area.left + pair.before,
+      pair.after === null ? null : after.snapshot.area.left + pair.after,
+    ];
+    const header =
+      pair.after === null ? (before.headers[pair.before!] ?? '') : (headers[pair.after] ?? '');
+    const change = { before: old, after: now, header };
+    if (pair.after === null) {
+      const cells = facesIn(before.grid, pair.before!, before.snapshot.area.top);
+      return [{ ...change, kind: 'removed', cells }];
+    }
+    if (pair.before === null) {
+      const cells = facesIn(after.grid, pair.after, after.snapshot.area.top);
+      return [{ ...change, kind: 'inserted', cells }];
+    }
+    return pair.isMoved ? [{ ...change, kind: 'moved', cells: [] }] : [];
+  });
+}
+
+function facesIn(grid: Grid, column: number, top: number): ColumnChange['cells'] {
+  return grid.flatMap((row, at) => {
+    const face = faceOf(row[column]);
+    return face ? [{ row: top + at, face }] : [];
+  });
 }
 
 /** Whether the slip changes nothing. */
 export function isEmptySlip(slip: Changes): boolean {
-  return slip.rows.length === 0 && !slip.arrangement;
+  return slip.rows.length === 0 && !slip.columns && !slip.arrangement;
 }
 
 /** How many figures the slip changes: those of rows that came or went too. What only looks different is none. */
-export function figuresBehind({ rows }: Changes): number {
-  return rows.reduce((sum, { kind, cells }) => {
+export function figuresBehind({ rows, columns = [] }: Changes): number {
+  return rows.reduce((sum, { kind, cells, hiding }) => {
+    if (hiding) return sum + 1;
     if (kind !== 'changed') return sum + Math.max(1, cells.length);
     return sum + cells.filter((cell) => cell.kind !== 'look').length;
-  }, 0);
+  }, columns.length);
 }
 
 /** How many cells the slip is about: its figures; where there are none, those that look different, one for what is no cell. */
@@ -192,7 +364,15 @@ export function cellsBehind(changes: Changes): number {
 }
 
 /** `3 cells changed, 1 row inserted`: the slip in a few words. */
-export function summariseSlip({ counts, arrangement, landmarks, lostTotals }: Changes): string {
+export function summariseSlip({
+  counts,
+  columns = [],
+  arrangement,
+  landmarks,
+  lostTotals,
+}: Changes): string {
+  const columnsOf = (kind: ColumnChange['kind']) =>
+    columns.filter((change) => change.kind === kind).length;
   const count = (n: number, one: string, many: string) =>
     n === 0 ? [] : [`${n} ${n === 1 ? one : many}`];
   const parts = [
@@ -200,6 +380,11 @@ export function summariseSlip({ counts, arrangement, landmarks, lostTotals }: Ch
     ...count(counts.inserted, 'row inserted', 'rows inserted'),
     ...count(counts.removed, 'row removed', 'rows removed'),
     ...count(counts.moved, 'row moved', 'rows moved'),
+    ...count(counts.hidden ?? 0, 'row hidden', 'rows hidden'),
+    ...count(counts.shown ?? 0, 'row shown again', 'rows shown again'),
+    ...count(columnsOf('inserted'), 'column inserted', 'columns inserted'),
+    ...count(columnsOf('removed'), 'column removed', 'columns removed'),
+    ...count(columnsOf('moved'), 'column moved', 'columns moved'),
     ...count(
       counts.volatile ?? 0,
       'cell that changes at every save',
@@ -291,10 +476,6 @@ function toAlignable(row: (Cell | undefined)[]): AlignableRow {
   };
 }
 
-function isFilled(cell: Cell | undefined): cell is Cell {
-  return cell !== undefined && cell.type !== 'blank';
-}
-
 function faceOf(cell: Cell | undefined): Face | null {
   return isFilled(cell) ? { type: cell.type, value: cell.value, text: cell.text } : null;
 }
@@ -357,22 +538,24 @@ function difference(a: Cell | undefined, b: Cell | undefined): string | null {
  * Sums that changed. Rows and cells that are totals themselves stay out, so that nothing counts twice; so do shares (`%`),
  * and columns with a figure that is not computed.
  */
-function totals(
-  [old, oldTotals]: [Grid, ReadonlySet<number>],
-  [now, nowTotals]: [Grid, ReadonlySet<number>],
-  headers: string[],
-  left: number,
-): TotalChange[] {
+function totals({ before, after, columns }: Sides, headers: readonly string[]): TotalChange[] {
   const changed: TotalChange[] = [];
-  const width = Math.max(old[0]?.length ?? 0, now[0]?.length ?? 0);
-  for (let column = 0; column < width; column++) {
-    const [a, b] = [columnSum(old, column, oldTotals), columnSum(now, column, nowTotals)];
+  const [oldTotals, nowTotals] = [
+    totalsRows(before.snapshot, before.grid),
+    totalsRows(after.snapshot, after.grid),
+  ];
+  for (const pair of columns) {
+    // The sum of a column that came or went says nothing about a change.
+    if (pair.before === null || pair.after === null) continue;
+    const column = pair.after;
+    const a = columnSum(before.grid, pair.before, oldTotals);
+    const b = columnSum(after.grid, column, nowTotals);
     const format = b.format ?? a.format ?? 'General';
     if (a.numbers + b.numbers < 2 || format.includes('%') || a.isUnknown || b.isUnknown) continue;
     const gap = Number((b.sum - a.sum).toPrecision(12));
     if (gap === 0 || !Number.isFinite(gap)) continue;
     changed.push({
-      column: left + column,
+      column: after.snapshot.area.left + column,
       header: headers[column] ?? '',
       before: showNumber(Number(a.sum.toPrecision(15)), format),
       after: showNumber(Number(b.sum.toPrecision(15)), format),
@@ -408,13 +591,26 @@ function columnSum(grid: Grid, column: number, left: ReadonlySet<number>) {
   return { sum, numbers, format, isUnknown };
 }
 
-function arrangementChanged(before: Snapshot, after: Snapshot, rowsMoved: boolean): boolean {
-  const describe = ({ area, columns, rows, merges, defaults }: Snapshot) =>
-    JSON.stringify([
-      columns.map((band) => [band.index - area.left, band.size, band.hidden]),
-      // Where rows came or went, heights and merges move along: that is said by the rows themselves.
-      rowsMoved ? [] : rows.map((band) => [band.index - area.top, band.size, band.hidden]),
-      rowsMoved
+function arrangementChanged(
+  before: Snapshot,
+  after: Snapshot,
+  matched: readonly { before: number; after: number }[],
+  moved: { rows: boolean; columns: boolean },
+): boolean {
+  const describe = (snapshot: Snapshot, side: 'before' | 'after') => {
+    const { area, columns, rows, merges, defaults } = snapshot;
+    const bands = new Map(columns.map((band) => [band.index - area.left, band]));
+    // Where rows or columns came or went, heights and merges move along: that is said by the rows themselves.
+    const isMoved = moved.rows || moved.columns;
+    // What holds nothing and is not shown is no part of the arrangement.
+    const widths = matched.map((pair) => {
+      const band = bands.get(pair[side]);
+      return [band?.size, band?.hidden];
+    });
+    return JSON.stringify([
+      widths,
+      moved.rows ? [] : rows.map((band) => [band.index - area.top, band.size, band.hidden]),
+      isMoved
         ? []
         : merges.map((m) => [
             m.top - area.top,
@@ -424,5 +620,6 @@ function arrangementChanged(before: Snapshot, after: Snapshot, rowsMoved: boolea
           ]),
       [defaults.columnWidth, defaults.rowHeight, defaults.digitWidth],
     ]);
-  return describe(before) !== describe(after);
+  };
+  return describe(before, 'before') !== describe(after, 'after');
 }

@@ -1,5 +1,5 @@
 import type { Area } from './address.ts';
-import type { ChangeSlip, RowChange } from './merge.ts';
+import { type ChangeSlip, matchedColumns, type RowChange } from './merge.ts';
 import type { Band, Cell, Dress, Snapshot } from './sheet.ts';
 
 /** Changes of a slip that a person chose: rows by their place in it, a changed row whole or some of its columns. */
@@ -10,6 +10,8 @@ export interface Choice {
     /** Columns of the sheet; null for the whole row, as rows that came or went are always taken. */
     columns: number[] | null;
   }[];
+  /** Also take columns that came, went or moved. Absent means that they are left, where there are such. */
+  columns?: boolean | undefined;
   /** Also take widths, heights, merged cells and what a chart draws. */
   arrangement: boolean;
 }
@@ -18,6 +20,7 @@ export interface Choice {
 export function wholeChoice(slip: ChangeSlip): Choice {
   return {
     rows: slip.rows.map((_, row) => ({ row, columns: null })),
+    ...(slip.columns ? { columns: true } : {}),
     arrangement: slip.arrangement,
   };
 }
@@ -27,6 +30,7 @@ export function isWholeChoice(slip: ChangeSlip, choice: Choice): boolean {
   const chosen = new Map(choice.rows.map(({ row, columns }) => [row, columns]));
   return (
     (choice.arrangement || !slip.arrangement) &&
+    (choice.columns === true || !slip.columns) &&
     slip.rows.every(({ kind, cells }, index) => {
       const columns = chosen.get(index);
       if (columns === undefined) return false;
@@ -44,12 +48,15 @@ interface Step {
   before: number | null;
   after: number | null;
   takes: 'all' | 'nothing' | Set<number>;
+  /** The source hides it or shows it again. */
+  isHiding?: boolean;
 }
 
 /**
  * What stands when only the chosen changes of `slip`, which leads from `before` to `after`, are taken. Rows that were
  * removed and not chosen stay where they were; rows that were inserted and not chosen are left out; the rows of the
- * outcome follow each other without a gap from the first row of `after`.
+ * outcome follow each other without a gap from the first row of `after`. Its columns are those of `after`; where columns
+ * came, went or moved and this is not chosen, those of `before`.
  */
 export function takePart(
   before: Snapshot,
@@ -63,8 +70,8 @@ export function takePart(
   const newCells = rowsOf(after);
   const dresses: Dress[] = [];
   const numbers = new Map<string, number>();
-  const placed = (cell: Cell, from: Snapshot, row: number, shift: number): Cell => {
-    const moved = { ...cell, row, column: cell.column + shift };
+  const placed = (cell: Cell, from: Snapshot, row: number, column: number): Cell => {
+    const moved = { ...cell, row, column };
     if (cell.dress === undefined) return moved;
     const dress = from.dresses[cell.dress]!;
     const key = JSON.stringify(dress);
@@ -75,8 +82,7 @@ export function takePart(
     }
     return { ...moved, dress: number };
   };
-  // A range that moved sideways is compared column by column from its left side.
-  const shift = after.area.left - before.area.left;
+  const layout = layoutOf(before, after, slip, choice);
   const cells: Cell[] = [];
   const rowBands: Band[] = [];
   const oldBands = new Map(before.rows.map((band) => [band.index, band]));
@@ -90,30 +96,40 @@ export function takePart(
     const merged = new Map<number, Cell>();
     if (step.before !== null && step.takes !== 'all') {
       for (const cell of oldCells.get(step.before) ?? []) {
-        merged.set(cell.column + shift, placed(cell, before, row, shift));
+        const column = layout.ofOld(cell.column);
+        if (column !== null) merged.set(column, placed(cell, before, row, column));
       }
     }
-    if (step.after !== null && step.takes !== 'nothing') {
+    if (step.after !== null) {
       const chosen = step.takes;
-      if (chosen !== 'all') for (const column of chosen) merged.delete(column);
+      const isTaken = (column: number) =>
+        chosen === 'all' ||
+        (chosen !== 'nothing' && chosen.has(column)) ||
+        // A column that came is taken whole, whatever is taken of the rows.
+        (step.before !== null && layout.isNew(column));
+      if (chosen !== 'all' && chosen !== 'nothing') {
+        for (const each of chosen) {
+          const column = layout.ofNew(each);
+          if (column !== null) merged.delete(column);
+        }
+      }
       for (const cell of newCells.get(step.after) ?? []) {
-        if (chosen === 'all' || chosen.has(cell.column)) {
-          merged.set(cell.column, placed(cell, after, row, 0));
+        const column = layout.ofNew(cell.column);
+        if (column !== null && isTaken(cell.column)) {
+          merged.set(column, placed(cell, after, row, column));
         }
       }
     }
     cells.push(...[...merged.values()].sort((a, b) => a.column - b.column));
-    const fromNew = step.before === null || (choice.arrangement && step.after !== null);
+    const fromNew =
+      step.before === null ||
+      (step.after !== null && (step.isHiding ? step.takes === 'all' : choice.arrangement));
     const band = fromNew ? newBands.get(step.after!) : oldBands.get(step.before!);
     if (band) rowBands.push({ ...band, index: row });
   });
-  const width = Math.max(
-    choice.arrangement ? 0 : before.area.right - before.area.left,
-    after.area.right - after.area.left,
-  );
   const merges = choice.arrangement
-    ? after.merges.flatMap((merge) => moved(merge, placeOfNew, 0))
-    : before.merges.flatMap((merge) => moved(merge, placeOfOld, shift));
+    ? after.merges.flatMap((merge) => moved(merge, placeOfNew, layout.ofNew))
+    : before.merges.flatMap((merge) => moved(merge, placeOfOld, layout.ofOld));
   const arranged = choice.arrangement ? after : before;
   // While something is left it is known by the words of before, so that the rest is asked about again.
   const known = isWholeChoice(slip, choice) ? after : before;
@@ -121,18 +137,17 @@ export function takePart(
     sheet: after.sheet,
     area: {
       top,
-      left: after.area.left,
+      left: layout.area.left,
       bottom: top + Math.max(1, steps.length) - 1,
-      right: after.area.left + width,
+      right: layout.area.right,
     },
     cells,
     merges,
-    columns: choice.arrangement
-      ? after.columns
-      : before.columns.map((band) => ({ ...band, index: band.index + shift })),
+    columns: layout.bands,
     rows: rowBands,
     dresses,
     defaults: arranged.defaults,
+    ...(after.header ? { header: after.header } : {}),
     ...(arranged.chart ? { chart: arranged.chart } : {}),
     ...(arranged.elsewhere ? { elsewhere: arranged.elsewhere } : {}),
     ...(known.landmarks ? { landmarks: known.landmarks } : {}),
@@ -163,7 +178,7 @@ function stepsOf(before: Area, after: Area, slip: ChangeSlip, choice: Choice): S
       old++;
     } else {
       const takes = columns === undefined ? 'nothing' : columns === null ? 'all' : new Set(columns);
-      steps.push({ before: old++, after: now++, takes });
+      steps.push({ before: old++, after: now++, takes, isHiding: row.hiding !== undefined });
     }
   });
   keepUntil(null, null);
@@ -180,11 +195,53 @@ function rowsOf({ cells }: Snapshot): Map<number, Cell[]> {
   return rows;
 }
 
-/** A merged area where its rows stand now; without it when one of them is gone or another came between. */
-function moved(merge: Area, places: ReadonlyMap<number, number>, shift: number): Area[] {
-  const top = places.get(merge.top);
-  const bottom = places.get(merge.bottom);
+/** Where columns stand in the outcome. */
+interface Layout {
+  area: Pick<Area, 'left' | 'right'>;
+  bands: Band[];
+  /** The place of a column of either state; null where the outcome has none for it. */
+  ofOld: (column: number) => number | null;
+  ofNew: (column: number) => number | null;
+  /** Whether a column of the new state is one that came and is taken. */
+  isNew: (column: number) => boolean;
+}
+
+function layoutOf(before: Snapshot, after: Snapshot, slip: ChangeSlip, choice: Choice): Layout {
+  const matched = matchedColumns(before, after);
+  const back = new Map([...matched].map(([old, now]) => [now, old]));
+  const isOld = slip.columns !== undefined && choice.columns !== true;
+  const base = isOld ? before : after;
+  const bandsOf = ({ columns }: Snapshot) => new Map(columns.map((band) => [band.index, band]));
+  const [oldBands, newBands] = [bandsOf(before), bandsOf(after)];
+  const bands: Band[] = [];
+  for (let column = base.area.left; column <= base.area.right; column++) {
+    const twin = isOld ? matched.get(column) : back.get(column);
+    const own = (isOld ? oldBands : newBands).get(column);
+    // Widths are those of the state that is arranged; a column of one state alone has its own.
+    const isOther = twin !== undefined && choice.arrangement === isOld;
+    const band = isOther ? (isOld ? newBands : oldBands).get(twin) : own;
+    if (band) bands.push({ ...band, index: column });
+  }
+  const isMatched = new Set(matched.values());
+  return {
+    area: base.area,
+    bands,
+    ofOld: (column) => (isOld ? column : (matched.get(column) ?? null)),
+    ofNew: (column) => (isOld ? (back.get(column) ?? null) : column),
+    isNew: (column) => !isOld && !isMatched.has(column),
+  };
+}
+
+/** A merged area where its rows and columns stand now; without it when one of them is gone or another came between. */
+function moved(
+  merge: Area,
+  rows: ReadonlyMap<number, number>,
+  columnOf: (column: number) => number | null,
+): Area[] {
+  const [top, bottom] = [rows.get(merge.top), rows.get(merge.bottom)];
+  const [left, right] = [columnOf(merge.left), columnOf(merge.right)];
   if (top === undefined || bottom === undefined || bottom - top !== merge.bottom - merge.top)
     return [];
-  return [{ top, left: merge.left + shift, bottom, right: merge.right + shift }];
+  if (left === null || right === null || right - left !== merge.right - merge.left) return [];
+  return [{ top, left, bottom, right }];
 }

@@ -216,6 +216,11 @@ export interface SheetRules {
   oddities: Oddity[];
 }
 
+/** Whether there is a cell and it holds something. */
+export function isFilled(cell: Cell | undefined): cell is Cell {
+  return cell !== undefined && cell.type !== 'blank';
+}
+
 /** Rows of a snapshot's cells: one entry for every row of the area, each with one place for every column. */
 export function gridOf(snapshot: Snapshot): (Cell | undefined)[][] {
   const { area } = snapshot;

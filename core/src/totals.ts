@@ -1,6 +1,6 @@
 import { parseCell } from './address.ts';
 import { headerOf } from './header.ts';
-import { type Cell, gridOf, type Snapshot } from './sheet.ts';
+import { type Cell, gridOf, isFilled, type Snapshot } from './sheet.ts';
 
 type Row = readonly (Cell | undefined)[];
 
@@ -86,8 +86,4 @@ export function addsUp(others: readonly Row[], row: Row): boolean {
     columns++;
   }
   return columns > 0;
-}
-
-function isFilled(cell: Cell | undefined): boolean {
-  return cell !== undefined && cell.type !== 'blank';
 }

@@ -4,6 +4,7 @@ import {
   FOLD_GAP,
   fittedText,
   gridOf,
+  isFilled,
   LINE_HEIGHT,
   type Snapshot,
   type Span,
@@ -262,8 +263,4 @@ const PartTable = memo(function PartTable(props: PartProps) {
 
 function bringIntoView(cell: HTMLElement | null): void {
   cell?.scrollIntoView({ block: 'center', inline: 'nearest' });
-}
-
-function isFilled(cell: { type: string } | undefined): boolean {
-  return cell !== undefined && cell.type !== 'blank';
 }

@@ -1,4 +1,4 @@
-import { type Area, type Cell, fittedText, formatArea, gridOf } from '@tether/core';
+import { type Area, fittedText, formatArea, gridOf, isFilled } from '@tether/core';
 import { memo, useMemo } from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
@@ -67,7 +67,3 @@ export const GridTile = memo(function GridTile(props: Props) {
     }),
   );
 });
-
-function isFilled(cell: Cell | undefined): boolean {
-  return cell !== undefined && cell.type !== 'blank';
-}

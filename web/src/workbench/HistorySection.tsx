@@ -1,4 +1,5 @@
 import type { Tether, TetherState } from '@tether/contract';
+import { isEmptySlip } from '@tether/core';
 import { useState } from 'react';
 import { faultOf, useCompareQuery, useGoBackMutation, useHistoryQuery } from '../app/api.ts';
 import { useMayChange } from '../app/useMayChange.ts';
@@ -140,7 +141,7 @@ function Comparison(props: { from: TetherState; to: TetherState; label: string }
   const { data: slip, error } = useCompareQuery({ from: older.snapshot, to: newer.snapshot });
   if (error) return <FaultNote fault={faultOf(error)} />;
   if (!slip) return null;
-  if (slip.rows.length === 0 && !slip.arrangement) {
+  if (isEmptySlip(slip)) {
     return <p className="text-muted">Both show the same.</p>;
   }
   return (

@@ -2,6 +2,7 @@ import { Checkbox } from '@headlessui/react';
 import {
   type CellChange,
   type ChangeSlip,
+  type ColumnChange,
   columnName,
   describeLandmarks,
   describeLostTotals,
@@ -35,7 +36,8 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
       </td>
     );
   const looks = slip.rows.flatMap((row, at) => {
-    const cells = row.kind === 'changed' ? row.cells.filter((cell) => !isFigure(cell)) : [];
+    const cells =
+      row.kind === 'changed' && !row.hiding ? row.cells.filter((cell) => !isFigure(cell)) : [];
     return cells.length > 0 ? [{ row, at, cells }] : [];
   });
   return (
@@ -83,8 +85,23 @@ export function SlipTable({ slip, label, onCell, ticks }: Props) {
             <td className="py-1 pl-2 text-right text-muted">{total.perCent}</td>
           </tr>
         ))}
+        {slip.columns?.map((column, at) => (
+          <WholeColumn
+            key={`${column.kind}-${column.before}-${column.after}`}
+            column={column}
+            // They are taken together: each stands where the others leave it.
+            tick={at === 0 ? tick('columns', 'Take the changed columns') : ticks && <td />}
+          />
+        ))}
         {slip.rows.map((row, at) =>
-          row.kind === 'changed' ? (
+          row.hiding ? (
+            <WholeRow
+              key={`${row.hiding}-${row.before}-${row.after}`}
+              row={row}
+              from={null}
+              tick={tick(`${at}`, `Take the row ${row.label}`)}
+            />
+          ) : row.kind === 'changed' ? (
             row.cells
               .filter(isFigure)
               .map((cell, index) => (
@@ -162,13 +179,18 @@ function ChangeTick(props: { label: string; isOn: boolean; onChange: (isOn: bool
 /** A row that came, went, or moved (from the row `from`). */
 function WholeRow(props: { row: RowChange; from: number | null; tick: ReactNode }) {
   const { row, from, tick } = props;
-  const faces = row.cells.map((cell) => (row.kind === 'inserted' ? cell.after : cell.before)?.text);
+  const isThere = row.kind === 'inserted' || row.hiding === 'shown';
+  const faces = row.cells.map((cell) => (isThere ? cell.after : cell.before)?.text);
   const what =
-    from !== null
-      ? `Row moved, from row ${from}`
-      : row.kind === 'inserted'
-        ? 'Row inserted'
-        : 'Row removed';
+    row.hiding !== undefined
+      ? row.hiding === 'hidden'
+        ? 'Row hidden in the source'
+        : 'Row shown again in the source'
+      : from !== null
+        ? `Row moved, from row ${from}`
+        : row.kind === 'inserted'
+          ? 'Row inserted'
+          : 'Row removed';
   return (
     <tr className="border-b border-hairline">
       {tick}
@@ -178,13 +200,48 @@ function WholeRow(props: { row: RowChange; from: number | null; tick: ReactNode 
       <td colSpan={6} className="py-1">
         <span className="font-semibold">{what}</span>
         {faces.length > 0 && ': '}
-        <span className={row.kind === 'removed' ? 'line-through decoration-muted' : ''}>
+        <span className={isThere ? '' : 'line-through decoration-muted'}>
           {faces.filter(Boolean).join(' · ')}
         </span>
       </td>
     </tr>
   );
 }
+
+/** A column that came, went or moved. */
+function WholeColumn({ column, tick }: { column: ColumnChange; tick: ReactNode }) {
+  const { kind, before, after, header, cells } = column;
+  const what =
+    kind === 'moved'
+      ? `Column moved, from column ${columnName(before!)}`
+      : kind === 'inserted'
+        ? 'Column inserted'
+        : 'Column removed';
+  return (
+    <tr className="border-b border-hairline">
+      {tick}
+      <td className="py-1 pr-3 pl-1 align-top whitespace-nowrap" />
+      <td className="py-1 pr-3 align-top whitespace-nowrap">
+        <span className="font-mono text-[11px] text-muted">{columnName((after ?? before)!)}</span>{' '}
+        {header}
+      </td>
+      <td colSpan={5} className="py-1">
+        <span className="font-semibold">{what}</span>
+        {cells.length > 0 && ': '}
+        <span className={kind === 'removed' ? 'line-through decoration-muted' : ''}>
+          {cells
+            .slice(0, SHOWN_OF_COLUMN)
+            .map(({ face }) => face.text)
+            .join(' · ')}
+        </span>
+        {cells.length > SHOWN_OF_COLUMN && ` and ${cells.length - SHOWN_OF_COLUMN} more`}
+      </td>
+    </tr>
+  );
+}
+
+/** So many cells of a column that came or went are shown. */
+const SHOWN_OF_COLUMN = 12;
 
 function RowName({ row }: { row: RowChange }) {
   return (
@@ -203,7 +260,7 @@ function ChangedCell(props: {
   tick: ReactNode;
 }) {
   const { row, cell, isFirst, onCell, tick } = props;
-  const place = { row: row.before ?? 0, column: cell.column };
+  const place = { row: row.before ?? 0, column: cell.columnBefore ?? cell.column };
   const header = cell.header || columnName(cell.column);
   return (
     <tr

@@ -1,15 +1,16 @@
 import type { ChangeSlip, Choice } from '@tether/core';
 
-/** Names of the changes of a slip that can be left: `3` for a row as a whole, `3:5` for a cell of it, `arrangement`. */
+/** Names of the changes of a slip that can be left: `3` for a row as a whole, `3:5` for a cell of it, `columns`, `arrangement`. */
 export function keysOf(slip: ChangeSlip): string[] {
   const keys = slip.rows.flatMap((row, index) =>
-    row.kind === 'changed'
+    row.kind === 'changed' && !row.hiding
       ? row.cells.map(({ column }) => `${index}:${column}`)
       : // A row that moved is one change, told where it went.
         row.kind === 'removed' && row.twin !== undefined
         ? []
         : [`${index}`],
   );
+  if (slip.columns) keys.push('columns');
   return slip.arrangement ? [...keys, 'arrangement'] : keys;
 }
 
@@ -17,7 +18,7 @@ export function keysOf(slip: ChangeSlip): string[] {
 export function choiceWithout(slip: ChangeSlip, left: ReadonlySet<string>): Choice {
   const rows: Choice['rows'] = [];
   slip.rows.forEach((row, index) => {
-    if (row.kind === 'changed') {
+    if (row.kind === 'changed' && !row.hiding) {
       const columns = row.cells
         .map(({ column }) => column)
         .filter((column) => !left.has(`${index}:${column}`));
@@ -28,5 +29,6 @@ export function choiceWithout(slip: ChangeSlip, left: ReadonlySet<string>): Choi
       if (!left.has(`${key}`)) rows.push({ row: index, columns: null });
     }
   });
-  return { rows, arrangement: slip.arrangement && !left.has('arrangement') };
+  const columns = slip.columns ? { columns: !left.has('columns') } : {};
+  return { rows, ...columns, arrangement: slip.arrangement && !left.has('arrangement') };
 }
