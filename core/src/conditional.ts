@@ -247,7 +247,7 @@ function dressed(cell: Cell, rules: readonly Rule[], wardrobe: Wardrobe): Cell |
 }
 
 /** The dresses of a snapshot and those that come about by changing them, each once. */
-class Wardrobe {
+export class Wardrobe {
   readonly dresses: Dress[];
   private readonly known = new Map<string, number>();
   private readonly plain: Dress;

@@ -41,6 +41,7 @@ export * from './sheet.ts';
 export * from './sourcechart.ts';
 export * from './standing.ts';
 export * from './tableface.ts';
+export * from './tablestyle.ts';
 export * from './taken.ts';
 export * from './takenchart.ts';
 export * from './thin.ts';

@@ -229,7 +229,7 @@ function changesBetween(
   counts.moved = moved;
   counts.inserted -= moved;
   counts.removed -= moved;
-  const columnChanges = columnsChanged(sides, headers);
+  const columnChanges = columnsChanged(sides);
   const landmarks = landmarksChanged(before, after);
   const lostTotals = totalsLost(before, after);
   return {
@@ -313,17 +313,16 @@ function gapPairs(
   return done;
 }
 
-function columnsChanged(
-  { before, after, columns }: Sides,
-  headers: readonly string[],
-): ColumnChange[] {
+function columnsChanged({ before, after, columns }: Sides): ColumnChange[] {
   return columns.flatMap((pair): ColumnChange[] => {
     const [old, now] = [
       pair.before === null ? null : before.snapshot.area.left + pair.before,
       pair.after === null ? null : after.snapshot.area.left + pair.after,
     ];
     const header =
-      pair.after === null ? (before.headers[pair.before!] ?? '') : (headers[pair.after] ?? '');
+      pair.after === null
+        ? (before.headers[pair.before!] ?? '')
+        : (after.headers[pair.after] ?? '');
     const change = { before: old, after: now, header };
     if (pair.after === null) {
       const cells = facesIn(before.grid, pair.before!, before.snapshot.area.top);

@@ -1,5 +1,6 @@
 import {
   type Area,
+  applyTableStyles,
   type Cell,
   cutSnapshot,
   type DefinedName,
@@ -20,6 +21,7 @@ import {
   type SheetSummary,
   type Snapshot,
   type SourceChart,
+  type StyledTable,
   SYSTEMS_APART,
   shiftFormula,
   type TableObject,
@@ -44,7 +46,7 @@ import {
 } from './sheet-frame.ts';
 import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
 import { parseStyles, type StylesPart } from './styles.ts';
-import { readTables } from './tables.ts';
+import { readTables, type SheetTable } from './tables.ts';
 import { unescapeText } from './text.ts';
 import { parseWorkbook, type WorkbookPart } from './workbook.ts';
 
@@ -75,7 +77,7 @@ class Workbook implements OpenSource {
   private readonly frames = new Map<string, SheetFrame>();
   private readonly occupancies = new Map<string, Occupancy>();
   private readonly odd = new Map<string, OddCells>();
-  private tables: TableObject[] | null = null;
+  private readonly tables = new Map<string, Promise<Result<SheetTable[]>>>();
   /** Up to where a sheet that is kept unpacked was read last. */
   private readonly passed = new Map<string, { row: number; at: number }>();
   /** What conditional formats looked at last, by sheet part and area. */
@@ -135,7 +137,9 @@ class Workbook implements OpenSource {
     if (!part.ok) return part;
     return guard(this.shownPath, async () => {
       const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
-      const marked = await this.withMarks(bare.value, part.value, frame);
+      const styled = await this.withTableStyles(bare.value, part.value);
+      if (!styled.ok) return styled;
+      const marked = await this.withMarks(styled.value, part.value, frame);
       if (!marked.ok) return marked;
       return withConditions(marked.value, frame.conditions, this.names, (other, wanted) =>
         this.readValues(other, wanted),
@@ -276,6 +280,25 @@ class Workbook implements OpenSource {
     return ok(values);
   }
 
+  private tablesOf(sheet: string, part: string): Promise<Result<SheetTable[]>> {
+    const known = this.tables.get(part) ?? readTables(this.file, sheet, part);
+    this.tables.set(part, known);
+    return known;
+  }
+
+  /** The snapshot as the styles of its table objects dress it. */
+  private async withTableStyles(snapshot: Snapshot, part: string): Promise<Result<Snapshot>> {
+    const [styles, tables] = [await this.loadStyles(), await this.tablesOf(snapshot.sheet, part)];
+    if (!styles.ok) return styles;
+    // A table whose part cannot be read leaves its cells as they are: they are what counts.
+    if (!tables.ok) return ok(snapshot);
+    const styled = tables.value.flatMap(({ look, area, headerRows, totalsRows }): StyledTable[] => {
+      const style = look && styles.value.tableStyle(look.style);
+      return look && style ? [{ ...look, style, area, headerRows, totalsRows }] : [];
+    });
+    return ok(applyTableStyles(snapshot, styled));
+  }
+
   /** The snapshot with the links and notes of its cells. */
   private async withMarks(
     snapshot: Snapshot,
@@ -327,18 +350,16 @@ class Workbook implements OpenSource {
   }
 
   async readTables(): Promise<Result<TableObject[]>> {
-    if (this.tables) return ok(this.tables);
     return guard(this.shownPath, async () => {
       const tables: TableObject[] = [];
       for (const { name } of this.workbook.sheets) {
         const part = this.partOf(name);
         // A sheet whose part is missing says so when it is read itself.
         if (!part.ok) continue;
-        const found = await readTables(this.file, name, part.value);
+        const found = await this.tablesOf(name, part.value);
         if (!found.ok) return found;
-        tables.push(...found.value);
+        tables.push(...found.value.map(({ look: _, ...table }) => table));
       }
-      this.tables = tables;
       return ok(tables);
     });
   }

@@ -2,14 +2,16 @@ import {
   type BorderLine,
   builtInFormat,
   type Dress,
-  type DressChange,
   type HorizontalAlignment,
   type Letters,
+  type PartDress,
+  type SheetTableStyle,
   showsDate,
   type VerticalAlignment,
 } from '@tether/core';
 import { child, children, parseXml, truth, type XmlElement } from '../xml.ts';
 import { Palette } from './colour.ts';
+import { parseTableStyles, presetTableStyle } from './table-styles.ts';
 
 /** One cell format (`xf`), resolved. */
 export interface CellFormat {
@@ -33,8 +35,10 @@ export interface StylesPart {
   normal: Letters;
   palette: Palette;
   /** What conditional formats change, by number (differential formatting, 18.8.14). */
-  changes: DressChange[];
-  readChange(format: XmlElement): DressChange;
+  changes: PartDress[];
+  /** A table style by its name, of the workbook or one that every program brings. */
+  tableStyle(name: string): SheetTableStyle | null;
+  readChange(format: XmlElement): PartDress;
   /** The letters of a part of a text (18.4.7), where it names some. */
   readRunLetters(properties: XmlElement | undefined): Letters | undefined;
 }
@@ -96,12 +100,15 @@ export function parseStyles(bytes: Buffer | null, theme: Buffer | null): StylesP
     formats.push({ code: 'General', isDate: false, hasInk: false, dress: 0, isSeen: false });
   }
   const readChange = (format: XmlElement) => parseChange(format, palette, codes);
+  const changes = children(child(root, CHANGE.list), CHANGE.element).map(readChange);
+  const own = parseTableStyles(root, changes);
   return {
     formats,
     dresses,
     normal,
     palette,
-    changes: children(child(root, CHANGE.list), CHANGE.element).map(readChange),
+    changes,
+    tableStyle: (name) => own.get(name) ?? presetTableStyle(name, palette),
     readChange,
     readRunLetters: (properties) => properties && parseLetters(properties, palette),
   };
@@ -112,8 +119,8 @@ function parseChange(
   format: XmlElement,
   palette: Palette,
   codes: ReadonlyMap<number, string>,
-): DressChange {
-  const change: DressChange = {};
+): PartDress {
+  const change: PartDress = {};
   const font = child(format, 'font');
   if (font) {
     const letters: Partial<Letters> = {};
@@ -139,7 +146,13 @@ function parseChange(
     if (fill) change.fill = fill;
   }
   const border = child(format, 'border');
-  if (border) Object.assign(change, parseBorder(border, palette));
+  if (border) {
+    Object.assign(change, parseBorder(border, palette));
+    const inner = (name: string) => parseLine(child(border, name), palette);
+    const [across, down] = [inner('horizontal'), inner('vertical')];
+    if (across) change.horizontalLine = across;
+    if (down) change.verticalLine = down;
+  }
   const numFmt = child(format, 'numFmt')?.attributes;
   if (numFmt) {
     const id = Number(numFmt.numFmtId);
@@ -179,13 +192,18 @@ function parseFill(fill: XmlElement, palette: Palette): string | undefined {
   return palette.resolve(child(stop, 'color'));
 }
 
+function parseLine(side: XmlElement | undefined, palette: Palette): BorderLine | undefined {
+  const style = side?.attributes.style;
+  if (!style || style === 'none') return undefined;
+  return { style, colour: palette.resolve(child(side, 'color')) ?? '#000000' };
+}
+
 function parseBorder(border: XmlElement, palette: Palette) {
-  const line = (...names: string[]): BorderLine | undefined => {
-    const side = names.map((name) => child(border, name)).find((each) => each !== undefined);
-    const style = side?.attributes.style;
-    if (!style || style === 'none') return undefined;
-    return { style, colour: palette.resolve(child(side, 'color')) ?? '#000000' };
-  };
+  const line = (...names: string[]): BorderLine | undefined =>
+    parseLine(
+      names.map((name) => child(border, name)).find((each) => each !== undefined),
+      palette,
+    );
   const sides = {
     top: line('top'),
     right: line('right', 'end'),

@@ -92,7 +92,8 @@ describe('what is chosen', () => {
         const slip = changeSlip(before, after);
         expect(isWholeChoice(slip, without(slip))).toBe(true);
         const nothing = without(slip, ...keysOf(slip));
-        expect(nothing).toEqual({ rows: [], arrangement: false });
+        const columns = slip.columns ? { columns: false } : {};
+        expect(nothing).toEqual({ rows: [], ...columns, arrangement: false });
         expect(faces(takePart(before, after, slip, nothing))).toEqual(faces(before));
       }),
     );
