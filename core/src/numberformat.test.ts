@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { isoToSerial } from './date.ts';
 import {
   builtInFormat,
   inkOf,
@@ -22,7 +23,6 @@ describe('shown text', () => {
     // The language of a code (ECMA-376 Part 1, 18.8.31; the numbers are those of MS-LCID, from memory).
     [46300, '[$-407]d. mmmm yyyy', '5. Oktober 2026'],
     [46300, '[$-40C]dddd d mmmm yyyy', 'lundi 5 octobre 2026'],
-    [1234.5, '[$€-407] #,##0.00', '€ 1.234,50'],
   ])('%d under %s shows %s', (value, code, text) => {
     expect(showNumber(value, code)).toBe(text);
   });
@@ -77,6 +77,55 @@ describe('codes that are made to take long', () => {
     expect(showText('ab', '@@@')).toBe('ababab');
     const long = 'x'.repeat(30_000);
     expect(showText(long, '@'.repeat(255))).toBe(long);
+  });
+});
+
+describe('formats of other parts of the world', () => {
+  // Common practice: the separators of a number are the workbook's, whatever language its currency names.
+  test.each([
+    ['[$€-407] #,##0.00', 1234.5, '€ 1,234.50'],
+    ['#,##0.00\\ [$zł-415]', 1234567.5, '1,234,567.50 zł'],
+    ['[$-409]#,##0.0', 1234.5, '1,234.5'],
+    ['[$$-409]#,##0.00;[Red]-[$$-409]#,##0.00', -2, '-$2.00'],
+  ])('%s keeps the workbook’s separators', (code, value, text) => {
+    expect(showNumber(value, code)).toBe(text);
+  });
+
+  test('months are in the language that a date names', () => {
+    expect(showNumber(46_300, '[$-407]d. mmmm yyyy')).toBe('5. Oktober 2026');
+  });
+
+  // First days of the eras: Japan's era names law and the cabinet orders under it; the codes of 18.8.31.
+  test.each([
+    ['2019-05-01', '令和1年'],
+    ['2019-04-30', '平成31年'],
+    ['1989-01-08', '平成1年'],
+    ['1989-01-07', '昭和64年'],
+    ['1926-12-25', '昭和1年'],
+    ['1926-12-24', '大正15年'],
+    ['1912-07-30', '大正1年'],
+    ['1912-07-29', '明治45年'],
+  ])('%s is in the year %s', (day, year) => {
+    expect(showNumber(isoToSerial(day, '1900'), '[$-411]ggge"年"')).toBe(year);
+  });
+
+  test('eras by letter and with two digits, and as plain codes elsewhere', () => {
+    const day = isoToSerial('2026-10-05', '1900');
+    expect(showNumber(day, '[$-411]ge.m.d;@')).toBe('R8.10.5');
+    expect(showNumber(day, '[$-ja-JP-x-gannen]ggee"年"m"月"d"日"')).toBe('令08年10月5日');
+    expect(showNumber(day, '"gegen" d.m.yyyy')).toBe('gegen 5.10.2026');
+  });
+
+  test('the built-in dates of East Asia are dates in figures, not numbers of days', () => {
+    expect(showNumber(46_300, builtInFormat(31))).toBe('2026-10-05');
+    expect(showNumber(0.75, builtInFormat(32))).toBe('18:00');
+  });
+
+  // Common practice: signs instead of a day before the first; counted from 1904 with a sign.
+  test('there is no day before the first', () => {
+    expect(showNumber(-5, 'd mmm yyyy')).toBe('######');
+    expect(showNumber(-1, 'yyyy-mm-dd', '1904')).toBe('-1904-01-02');
+    expect(showNumber(-0.5, '[h]:mm')).toBe('-12:00');
   });
 });
 

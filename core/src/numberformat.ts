@@ -1,5 +1,5 @@
 import { format, formatColor, getFormatInfo, isValidFormat } from 'numfmt';
-import { type DateSystem, SYSTEMS_APART } from './date.ts';
+import { type DateSystem, SYSTEMS_APART, serialToIso } from './date.ts';
 
 /** Number formats that files name by number alone (ECMA-376 Part 1, 18.8.30), the ones equal in every language. */
 const BUILT_IN: Record<number, string> = {
@@ -33,8 +33,16 @@ const BUILT_IN: Record<number, string> = {
   49: '@',
 };
 
-/** The format code of a built-in format; `General` for numbers that name none. */
+/** Built-in formats of East Asia: each language has its own for a number, and all but two are dates (18.8.30). */
+const EASTERN = (id: number) => (id >= 27 && id <= 36) || (id >= 50 && id <= 58);
+const EASTERN_TIMES: Record<number, string> = { 32: 'h:mm', 33: 'h:mm:ss' };
+
+/**
+ * The format code of a built-in format; `General` for numbers that name none. Which language those of East Asia mean the
+ * file does not say: their dates are shown as year, month and day in figures.
+ */
 export function builtInFormat(id: number): string {
+  if (EASTERN(id)) return EASTERN_TIMES[id] ?? 'yyyy-mm-dd';
   return BUILT_IN[id] ?? 'General';
 }
 
@@ -107,16 +115,72 @@ export function showPlain(value: number, code: string): string | null {
   return value < 0 && whole > 0 ? `-${text}` : text;
 }
 
+/** What a day before the first one shows. */
+const NO_DAY = '######';
+
+/**
+ * A currency or language in brackets (`[$€-407]`) names a sign and the language of the names of months; the separators of
+ * numbers are those of the workbook, not of that language (common practice).
+ */
+function withoutLanguages(code: string): string {
+  return code.replace(/\[\$([^\]-]*)(?:-[^\]]*)?\]/g, (_, sign: string) =>
+    sign === '' ? '' : `"${sign.replaceAll('"', '')}"`,
+  );
+}
+
+/** The Japanese eras by their first day: letter, first character, name. */
+const ERAS: [from: string, letter: string, short: string, name: string][] = [
+  ['2019-05-01', 'R', '令', '令和'],
+  ['1989-01-08', 'H', '平', '平成'],
+  ['1926-12-25', 'S', '昭', '昭和'],
+  ['1912-07-30', 'T', '大', '大正'],
+  ['1868-01-25', 'M', '明', '明治'],
+];
+/** What stands in a code: quoted, escaped and bracketed parts, and the letters of eras and their years. */
+const CODE_PARTS = /"[^"]*"|\\.|\[[^\]]*\]|g{1,3}|e{1,4}/gi;
+
+/** Whether a date's code counts its years by Japanese eras (18.8.31: `g` is the era, `e` its year). */
+function isEra(code: string): boolean {
+  return (
+    /\[\$-(?:[0-9A-F]*0?411|ja-JP)/i.test(code) &&
+    /[ge]/i.test(code.replace(/"[^"]*"|\\.|\[[^\]]*\]/g, ''))
+  );
+}
+
+/** The code with the era and its year of one day written out; before the first era the years are those of the calendar. */
+function withEra(code: string, serial: number): string {
+  const day = serialToIso(serial, '1900')?.slice(0, 10) ?? '';
+  const era = ERAS.find(([from]) => day >= from);
+  return code.replace(CODE_PARTS, (part) => {
+    const letter = part[0]!.toLowerCase();
+    if (letter === '[') return '';
+    if (letter !== 'g' && letter !== 'e') return part;
+    if (!era) return letter === 'g' ? '' : 'yyyy';
+    const [from, ...names] = era;
+    if (letter === 'g') return `"${names[part.length - 1]}"`;
+    const year = Number(day.slice(0, 4)) - Number(from.slice(0, 4)) + 1;
+    return `"${String(year).padStart(Math.min(2, part.length), '0')}"`;
+  });
+}
+
 /** The text that `value` shows under the format `code`. A code that makes no sense shows the value as it is. */
 export function showNumber(value: number, code: string, system: DateSystem = '1900'): string {
   const plain = showPlain(value, code);
   if (plain !== null) return plain;
   if (code.length > LONGEST_CODE) return showNumber(value, 'General');
-  const shifted = system === '1904' && isValidFormat(code) && getFormatInfo(code).isDate;
+  const isDate = showsDate(code);
+  if (isDate && value < 0) {
+    // There is no day before the first one: signs as for what does not fit. Counted from 1904, days go backwards with a
+    // sign (both common practice).
+    return system === '1904' ? `-${showNumber(-value, code, system)}` : NO_DAY;
+  }
+  const serial = isDate && system === '1904' ? value + SYSTEMS_APART : value;
+  if (isDate && isEra(code)) return showNumber(serial, withEra(code, serial));
+  if (!isDate && code.includes('[$')) return showNumber(value, withoutLanguages(code));
   try {
     if (value === 0 && code.includes('E')) return format(code.replace(/#+(?=0[.0]*E)/g, ''), 0);
     if (code.includes('/') && code.includes('?')) return format(code, wholeFraction(value, code));
-    return format(code, shifted ? value + SYSTEMS_APART : value);
+    return format(code, serial);
   } catch {
     return String(value);
   }
