@@ -102,15 +102,53 @@ describe('read', () => {
   });
 });
 
+test('sheets and headers with quotes, commas and twins are named as they are', async () => {
+  const path = join(folder, 'twins.xlsx');
+  const book = new exceljs.Workbook();
+  const sheet = book.addWorksheet("It's, here");
+  sheet.addRow(['Plot', 'Planted, 2025', 'Alive', 'Alive', 'Pile #2']);
+  sheet.addRow(['SC-01', 120, 96, 91, 7]);
+  await book.xlsx.writeFile(path);
+  const taken = async (columns: string) => {
+    const { out } = await run('read', path, '--columns', `'It''s, here'!${columns}`);
+    return out.cells.map(({ ref }: { ref: string }) => ref);
+  };
+  expect(await taken('Plot,"Planted, 2025"')).toEqual(['A1', 'B1', 'A2', 'B2']);
+  expect(await taken('Alive#2')).toEqual(['D1', 'D2']);
+  expect(await taken('Pile #2')).toEqual(['E1', 'E2']);
+  expect((await run('read', path, '--columns', 'Alive#3')).out.error.message).toContain(
+    'Alive (third)',
+  );
+});
+
+test('hidden rows and columns are left out, and it is said; on request they are in', async () => {
+  const path = join(folder, 'hidden.xlsx');
+  const book = new exceljs.Workbook();
+  const sheet = book.addWorksheet('Counts');
+  sheet.addRow(['Plot', 'Planted', 'Alive']);
+  sheet.addRow(['SC-01', 120, 96]);
+  sheet.addRow(['SC-02', 80, 71]);
+  sheet.getColumn(2).hidden = true;
+  sheet.getRow(2).hidden = true;
+  await book.xlsx.writeFile(path);
+  const { out } = await run('read', path, '--reach', 'A1:C3');
+  expect(out.cells.map(({ ref }: { ref: string }) => ref)).toEqual(['A1', 'C1', 'A3', 'C3']);
+  expect(out.warnings.map(({ message }: { message: string }) => message)).toEqual([
+    'Row 2 is hidden in the source and left out.',
+    'Column B is hidden in the source and left out.',
+  ]);
+  expect((await run('read', path, '--reach', 'A1:C3', '--hidden-in')).out.cells).toHaveLength(9);
+});
+
 test.each([
   [['read', 'FILE', '--reach', 'Plots!A1'], 'sheet-missing'],
   [['read', 'FILE', '--reach', 'A0'], 'reference-outside-sheet'],
   [['read', 'FILE', '--named', 'Nothing'], 'name-missing'],
   [['read', 'FILE', '--columns', 'Counts!Weight'], 'column-missing'],
-  [['read', 'FILE'], 'request-malformed'],
-  [['read', 'FILE', '--what'], 'request-malformed'],
+  [['read', 'FILE'], 'command-malformed'],
+  [['read', 'FILE', '--what'], 'command-malformed'],
   [['read', '/no/such/file.xlsx', '--sheet', 'A'], 'source-missing'],
-  [['dance', 'FILE'], 'request-malformed'],
+  [['dance', 'FILE'], 'command-malformed'],
 ])('%j fails with %s', async (words, code) => {
   const { code: exit, out } = await run(...words.map((word) => (word === 'FILE' ? file : word)));
   expect(exit).toBe(1);
@@ -150,7 +188,7 @@ describe('delimited text', () => {
   test('a way of writing that there is not fails', async () => {
     const { code, out } = await run('read', text, '--reach', 'A1', '--delimiter', 'x');
     expect(code).toBe(1);
-    expect(out.error).toMatchObject({ code: 'request-malformed' });
+    expect(out.error).toMatchObject({ code: 'command-malformed' });
   });
 });
 

@@ -13,6 +13,7 @@ import {
   formatReference,
   occupiedArea,
   ok,
+  type PickedHeader,
   parseReference,
   type Reach,
   type Result,
@@ -29,10 +30,11 @@ const HELP = `Reads sources from a terminal; prints JSON.
   tether read FILE --grow 'Counts!A3:F3'    a growing block from its header row (one cell: as far as the header goes)
   tether read FILE --named NAME             a defined name or table object
   tether read FILE --sheet NAME             a whole sheet, trimmed
-  tether read FILE --columns 'Counts!Plot,Planted'   columns by their headers
+  tether read FILE --columns 'Counts!Plot,Planted'   columns by their headers; one with a comma in double quotes,
+                                            the second of two alike as Planted#2
 
   --dress      also the look of each cell, its parts and links
-  --hidden-in  hidden rows too
+  --hidden-in  hidden rows and columns too
 
   Of delimited text, where it is not as found by looking:
   --delimiter , ; tab |   --quote " ' none   --decimal . ,   --encoding NAME
@@ -110,11 +112,11 @@ function readWords(words: string[]) {
     const [action = 'help', file = ''] = positionals;
     if (values.help || action === 'help') return ok({ action: 'help' as const, file, values });
     if (!isAction(action) || file === '') {
-      return fail('request-malformed', { detail: 'write tether list FILE or tether read FILE' });
+      return fail('command-malformed', { detail: 'write tether list FILE or tether read FILE' });
     }
     return ok({ action, file, values });
   } catch (error) {
-    return fail('request-malformed', { detail: (error as Error).message });
+    return fail('command-malformed', { detail: (error as Error).message });
   }
 }
 
@@ -139,7 +141,7 @@ function readingFrom(values: Values): Result<Partial<DelimitedReading>> {
     if (word === undefined) continue;
     const meant = word === 'tab' ? '\t' : key === 'dates' ? word.replaceAll('-', ' ') : word;
     if (!(allowed[key] as readonly string[]).includes(meant)) {
-      return fail('request-malformed', { detail: `--${key} cannot be “${word}”` });
+      return fail('command-malformed', { detail: `--${key} cannot be “${word}”` });
     }
     reading[key] = meant;
   }
@@ -149,29 +151,30 @@ function readingFrom(values: Values): Result<Partial<DelimitedReading>> {
 type Values = Extract<ReturnType<typeof readWords>, { ok: true }>['value']['values'];
 
 async function reachFrom(source: OpenSource, values: Values): Promise<Result<Reach>> {
-  const hidden = values['hidden-in'] ? { hiddenRows: 'in' as const } : {};
+  const hidden = values['hidden-in'] ? { hidden: 'in' as const } : {};
   const firstSheet = source.sheets[0]?.name ?? '';
   const given = [values.reach, values.grow, values.named, values.sheet, values.columns];
   if (given.filter((each) => each !== undefined).length !== 1) {
-    return fail('request-malformed', {
+    return fail('command-malformed', {
       detail: 'give one of --reach, --grow, --named, --sheet, --columns',
     });
   }
   if (values.named !== undefined) {
-    const mark = values.named.lastIndexOf('!');
-    const sheet = mark < 0 ? null : values.named.slice(0, mark);
-    return ok({ kind: 'name', name: values.named.slice(mark + 1), sheet, ...hidden });
+    const { sheet, rest } = sheetInFront(values.named);
+    return ok({ kind: 'name', name: rest, sheet, ...hidden });
   }
   if (values.sheet !== undefined)
     return ok({ kind: 'whole sheet', sheet: values.sheet, ...hidden });
   if (values.columns !== undefined) {
-    const mark = values.columns.indexOf('!');
-    const sheet = mark < 0 ? firstSheet : values.columns.slice(0, mark).replace(/^'|'$/g, '');
-    const columns = values.columns
-      .slice(mark + 1)
-      .split(',')
-      .map((each) => each.trim());
-    return ok({ kind: 'picked columns', sheet, headerRow: 1, columns, ...hidden });
+    const { sheet, rest } = sheetInFront(values.columns);
+    const columns = readHeaders(rest);
+    return ok({
+      kind: 'picked columns',
+      sheet: sheet ?? firstSheet,
+      headerRow: 1,
+      columns,
+      ...hidden,
+    });
   }
   const reference = parseReference((values.reach ?? values.grow)!);
   if (!reference.ok) return reference;
@@ -192,6 +195,27 @@ async function reachFrom(source: OpenSource, values: Values): Promise<Result<Rea
     sheet,
     header: { row: area.top, left: area.left, right },
     ...hidden,
+  });
+}
+
+/** A sheet's name in front of a mark, in quotes where it has others than letters (`'It''s, here'!…`), and what follows. */
+function sheetInFront(text: string): { sheet: string | null; rest: string } {
+  const quoted = /^'((?:[^']|'')*)'!/.exec(text);
+  if (quoted)
+    return { sheet: quoted[1]!.replaceAll("''", "'"), rest: text.slice(quoted[0].length) };
+  const mark = text.indexOf('!');
+  return mark < 0
+    ? { sheet: null, rest: text }
+    : { sheet: text.slice(0, mark), rest: text.slice(mark + 1) };
+}
+
+/** Headers with commas between: those in double quotes may hold some (RFC 4180, 2.5 to 2.7), `#2` picks the second alike. */
+function readHeaders(text: string): PickedHeader[] {
+  const parts = text.match(/(?:"(?:[^"]|"")*"|[^",])+/g) ?? [];
+  return parts.map((part): PickedHeader => {
+    const [, body = '', nth] = /^([\s\S]*?)(?:(?<!\s)#(\d+))?$/.exec(part.trim())!;
+    const header = /^"[\s\S]*"$/.test(body) ? body.slice(1, -1).replaceAll('""', '"') : body;
+    return nth === undefined || nth === '1' ? header : { text: header, nth: Number(nth) };
   });
 }
 

@@ -62,7 +62,7 @@ export interface SourceContents {
 export interface SheetOutline extends SheetSummary {
   usedArea: Area | null;
   /** Connected regions of filled cells, the largest first, at most forty. */
-  blocks: Block[];
+  blocks: (Block & { /** Rows of a title above its header. */ title: number })[];
   rules: SheetRules | null;
 }
 

@@ -17,35 +17,44 @@ import { areaSchema } from './sources.ts';
 
 const sheetName = z.string().min(1).max(255);
 const position = z.int().min(1).max(MAX_ROWS);
-const hiddenRows = z.literal('in').optional();
+/** What may be said of any reach; see `core/reach`. */
+const options = {
+  hidden: z.literal('in').optional(),
+  headed: z.object({ title: z.int().min(0).max(20), rows: z.int().min(0).max(20) }).optional(),
+};
+const picked = z.string().max(1000);
 
 export const reachSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('block'), sheet: sheetName, area: areaSchema, hiddenRows }),
+  z.object({ kind: z.literal('block'), sheet: sheetName, area: areaSchema, ...options }),
   z.object({
     kind: z.literal('growing block'),
     sheet: sheetName,
     header: z.object({ row: position, left: position, right: position }),
-    hiddenRows,
+    words: z.array(z.string().max(1000)).max(16_384).optional(),
+    ...options,
   }),
   z.object({
     kind: z.literal('name'),
     name: z.string().min(1).max(255),
     sheet: sheetName.nullable(),
-    hiddenRows,
+    ...options,
   }),
-  z.object({ kind: z.literal('whole sheet'), sheet: sheetName, hiddenRows }),
+  z.object({ kind: z.literal('whole sheet'), sheet: sheetName, ...options }),
   z.object({
     kind: z.literal('picked columns'),
     sheet: sheetName,
     headerRow: position,
-    columns: z.array(z.string().max(1000)).min(1).max(200),
-    hiddenRows,
+    columns: z
+      .array(z.union([picked, z.object({ text: picked, nth: z.int().min(1).max(1000) })]))
+      .min(1)
+      .max(200),
+    ...options,
   }),
   z.object({
     kind: z.literal('chart'),
     sheet: sheetName,
     chart: z.string().min(1).max(400),
-    hiddenRows,
+    ...options,
   }),
 ]) satisfies z.ZodType<Reach>;
 

@@ -27,6 +27,12 @@ const FAULTS = {
     `No header reads “${p.columns}” any more.`,
     `The headers now are: ${p.headers}. Give the header back, or pick the columns again.`,
   ],
+  'header-missing': (p: { row: string; words: string }) => [
+    p.words === ''
+      ? `Row ${p.row}, where its header stood, is empty now.`
+      : `Its header (${p.words}) is not in row ${p.row} any more, and in no row around it.`,
+    'Give the header back in the source, or choose anew what is taken.',
+  ],
   'source-missing': (p: { path: string }) => [
     `The file “${p.path}” is not there any more.`,
     'Put the file back, or place the object again from where it is now.',
@@ -159,6 +165,10 @@ const FAULTS = {
   'not-found': (p: { what: string }) => [
     `There is no such ${p.what}.`,
     'It may have been removed: go back to the desk.',
+  ],
+  'command-malformed': (p: { detail: string }) => [
+    `The command was not understood: ${p.detail}.`,
+    'Write tether help for how it is written.',
   ],
   'request-malformed': (p: { detail: string }) => [
     `The request was not understood: ${p.detail}.`,

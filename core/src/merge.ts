@@ -54,7 +54,7 @@ export interface RowChange {
 
 /** A column that came, went, or stands elsewhere. Of rows that stayed, the cells of one that came or went are told here alone. */
 export interface ColumnChange {
-  kind: 'inserted' | 'removed' | 'moved';
+  kind: 'inserted' | 'removed' | 'moved' | 'hidden' | 'shown';
   /** Columns of the sheet, counted from 1. */
   before: number | null;
   after: number | null;
@@ -139,11 +139,21 @@ interface Sides {
 
 function sidesOf(before: Snapshot, after: Snapshot): Sides {
   const side = (snapshot: Snapshot): Side => {
-    const grid = gridOf(snapshot);
+    const grid = withoutHidden(snapshot);
     return { snapshot, grid, headers: headersOf(snapshot, grid) };
   };
   const [old, now] = [side(before), side(after)];
   return { before: old, after: now, columns: alignColumns(old, now) };
+}
+
+/** The cells of a snapshot without those of hidden columns, which states of earlier versions still hold. */
+function withoutHidden(snapshot: Snapshot): Grid {
+  const grid = gridOf(snapshot);
+  const hidden = snapshot.columns.filter((band) => band.hidden);
+  for (const { index } of hidden) {
+    for (const row of grid) row[index - snapshot.area.left] = undefined;
+  }
+  return grid;
 }
 
 /** The columns of two states matched, as columns of the sheet; see `alignColumns`. */
@@ -314,7 +324,17 @@ function gapPairs(
 }
 
 function columnsChanged({ before, after, columns }: Sides): ColumnChange[] {
-  return columns.flatMap((pair): ColumnChange[] => {
+  /** Whether a hidden column of a side stands between the neighbours that the other side has. */
+  const isHiddenAt = (at: number, side: 'before' | 'after') => {
+    const { area, columns: bands } = (side === 'before' ? before : after).snapshot;
+    const from = columns.slice(0, at).findLast((pair) => pair[side] !== null)?.[side] ?? -1;
+    const to = columns.slice(at + 1).find((pair) => pair[side] !== null)?.[side] ?? Infinity;
+    return bands.some((band) => {
+      const place = band.index - area.left;
+      return band.hidden && place > from && place < to;
+    });
+  };
+  return columns.flatMap((pair, at): ColumnChange[] => {
     const [old, now] = [
       pair.before === null ? null : before.snapshot.area.left + pair.before,
       pair.after === null ? null : after.snapshot.area.left + pair.after,
@@ -326,11 +346,11 @@ function columnsChanged({ before, after, columns }: Sides): ColumnChange[] {
     const change = { before: old, after: now, header };
     if (pair.after === null) {
       const cells = facesIn(before.grid, pair.before!, before.snapshot.area.top);
-      return [{ ...change, kind: 'removed', cells }];
+      return [{ ...change, kind: isHiddenAt(at, 'after') ? 'hidden' : 'removed', cells }];
     }
     if (pair.before === null) {
       const cells = facesIn(after.grid, pair.after, after.snapshot.area.top);
-      return [{ ...change, kind: 'inserted', cells }];
+      return [{ ...change, kind: isHiddenAt(at, 'before') ? 'shown' : 'inserted', cells }];
     }
     return pair.isMoved ? [{ ...change, kind: 'moved', cells: [] }] : [];
   });
@@ -384,6 +404,8 @@ export function summariseSlip({
     ...count(columnsOf('inserted'), 'column inserted', 'columns inserted'),
     ...count(columnsOf('removed'), 'column removed', 'columns removed'),
     ...count(columnsOf('moved'), 'column moved', 'columns moved'),
+    ...count(columnsOf('hidden'), 'column hidden', 'columns hidden'),
+    ...count(columnsOf('shown'), 'column shown again', 'columns shown again'),
     ...count(
       counts.volatile ?? 0,
       'cell that changes at every save',

@@ -3,13 +3,17 @@ import { type Area, formatArea, parseReference } from './address.ts';
 import { OccupancyBuilder } from './occupancy.ts';
 import {
   describeReach,
+  findHeaderRow,
+  type GrowingReach,
   limitReach,
+  type PickedHeader,
   requireSheet,
   resolveBlock,
   resolveColumns,
   resolveGrowing,
   resolveName,
   resolveWholeSheet,
+  trimmedToSheet,
 } from './reach.ts';
 
 const area = (reference: string): Area => {
@@ -70,7 +74,7 @@ describe('a block', () => {
     expect(resolveBlock(cell, sheetWith('A3:F16')).warnings).toEqual([]);
   });
 
-  test('of few cells says by which name of the workbook these are found', () => {
+  test('says by which name of the workbook these are found', () => {
     const cell = { ...block, area: area('C14') };
     const named = (name: string, refersTo: string, hidden = false) => ({
       name,
@@ -89,7 +93,7 @@ describe('a block', () => {
     expect(others).toEqual([]);
     expect(warning).toMatchObject({ code: 'named', name: { name: 'PlantsSet', sheet: null } });
     const table = [named('Counts', 'Counts!$A$3:$F$14')];
-    expect(resolveBlock(block, sheetWith('A3:F14'), table).warnings).toEqual([]);
+    expect(told(resolveBlock(block, sheetWith('A3:F14'), table).warnings)).toEqual(['named']);
   });
 
   test('says when rows inside are empty', () => {
@@ -119,6 +123,21 @@ describe('a growing block', () => {
     const resolved = resolveGrowing(growing, sheetWith('A3:G14'));
     expect(resolved.area).toEqual(area('A3:F14'));
     expect(told(resolved.warnings)).toEqual(['column beside G3:G14']);
+  });
+
+  test('an empty header cell does not end it without a word', () => {
+    const gap = resolveGrowing(growing, sheetWith('A3:F14', 'G4:G14', 'H3:H14'));
+    expect(told(gap.warnings)).toEqual(['column beside G3:H14']);
+    expect(told(resolveGrowing(growing, sheetWith('A3:F14', 'G5:G6')).warnings)).toEqual([
+      'column beside G3:G14',
+    ]);
+  });
+
+  test('tells where its header stands now', () => {
+    const moved = { ...growing, header: { ...growing.header, row: 5 } };
+    expect(resolveGrowing(moved, sheetWith('A5:F14'), 3).warnings).toMatchObject([
+      { code: 'header moved', message: 'The header moved from row 3 to row 5.' },
+    ]);
   });
 
   test('does not take a column that stands apart for one beside', () => {
@@ -217,6 +236,49 @@ describe('a name', () => {
   });
 });
 
+describe('the header row of a growing block', () => {
+  const words = ['Plot', 'Planted', 'Alive'];
+  const reach: GrowingReach = {
+    kind: 'growing block',
+    sheet: 'Counts',
+    header: { row: 3, left: 1, right: 3 },
+    words,
+  };
+  const row = (at: number, ...texts: string[]) =>
+    texts.map((text, index) => ({ row: at, column: index + 1, text }));
+
+  test('stands where it was while most of its words are there', () => {
+    expect(findHeaderRow(reach, row(3, 'Plot', 'Set', 'Alive'))).toEqual({ ok: true, value: 3 });
+  });
+
+  test('is found where its words went', () => {
+    const cells = [...row(3, 'SC-01', '120', '96'), ...row(5, 'plot ', 'Planted', 'Alive')];
+    expect(findHeaderRow(reach, cells)).toEqual({ ok: true, value: 5 });
+  });
+
+  test('an empty row is none, and words that are nowhere are missed', () => {
+    expect(findHeaderRow(reach, [])).toMatchObject({ fault: { code: 'header-missing' } });
+    expect(findHeaderRow({ ...reach, words: undefined }, [])).toMatchObject({
+      fault: { message: 'Row 3, where its header stood, is empty now.' },
+    });
+    expect(findHeaderRow(reach, row(3, 'SC-01', '120', '96'))).toMatchObject({
+      fault: { message: expect.stringContaining('Plot, Planted, Alive') },
+    });
+  });
+});
+
+test('whole columns and rows end where what stands in them does', () => {
+  const sheet = sheetWith('A3:F14', 'C20:C22');
+  const trimmed = (reference: string) => formatArea(trimmedToSheet(area(reference), sheet));
+  expect(trimmed('C:C')).toBe('C1:C22');
+  expect(trimmed('A:B')).toBe('A1:B14');
+  expect(trimmed('4:5')).toBe('A4:F5');
+  expect(trimmed('H:H')).toBe('H1');
+  expect(trimmed('B2:C30')).toBe('B2:C30');
+  const block = { kind: 'block' as const, sheet: 'Counts', area: area('C:C') };
+  expect(formatArea(resolveBlock(block, sheet).area)).toBe('C1:C22');
+});
+
 describe('picked columns', () => {
   const picked = {
     kind: 'picked columns',
@@ -247,6 +309,17 @@ describe('picked columns', () => {
     );
     expect(resolved).toMatchObject({ value: { area: area('A5:D9'), columns: [1, 4] } });
     if (resolved.ok) expect(told(resolved.value.warnings)).toEqual(['header moved']);
+  });
+
+  test('of several with one header are told apart by their order', () => {
+    const cells = headers(3, 'Plot', 'Alive', 'Planted', 'Alive');
+    const resolved = (columns: PickedHeader[]) =>
+      resolveColumns({ ...reach, columns }, cells, sheetWith('A3:D9'));
+    expect(resolved([{ text: 'alive', nth: 2 }])).toMatchObject({ value: { columns: [4] } });
+    expect(resolved(['Alive'])).toMatchObject({ value: { columns: [2] } });
+    expect(resolved([{ text: 'Alive', nth: 3 }])).toMatchObject({
+      fault: { message: expect.stringContaining('Alive (third)') },
+    });
   });
 
   test('say which header is gone and which there are', () => {

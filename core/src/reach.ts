@@ -5,38 +5,47 @@ import {
   columnName,
   formatArea,
   formatReference,
+  MAX_COLUMNS,
   MAX_ROWS,
   parseReference,
   quoteSheet,
   union,
 } from './address.ts';
 import { fail, ok, type Result } from './fault.ts';
-import { FEW_CELLS } from './landmarks.ts';
+import type { Header } from './header.ts';
 import { detectBlocks, type Occupancy, occupiedRow, overlaps } from './occupancy.ts';
 import { type DefinedName, findSheet, type SheetSummary, type TableObject } from './sheet.ts';
 
-/** Hidden rows of the source are left out unless the person wants them in. */
-interface HiddenRows {
-  hiddenRows?: 'in';
+/** What a person may say about any reach. */
+export interface ReachOptions {
+  /** Hidden rows and columns of the source are left out unless they are wanted in. */
+  hidden?: 'in' | undefined;
+  /** Rows at its top that are title and header, where that is not as it reads. */
+  headed?: Header | undefined;
 }
 
+/** A header that was picked: its text and, of several with the same text, which one from the left (from 1). */
+export type PickedHeader = string | { text: string; nth: number };
+
 /** A fixed range of one sheet. */
-export interface BlockReach extends HiddenRows {
+export interface BlockReach extends ReachOptions {
   kind: 'block';
   sheet: string;
   area: Area;
 }
 
 /** A header row and all rows under it until the data end. The columns stay as many as were taken. */
-export interface GrowingReach extends HiddenRows {
+export interface GrowingReach extends ReachOptions {
   kind: 'growing block';
   sheet: string;
   /** The header row, from its first column to its last. */
   header: { row: number; left: number; right: number };
+  /** What stood in it when it was placed, column by column: by that it is found when rows came above it. */
+  words?: string[] | undefined;
 }
 
 /** A defined name or a table object, wherever the workbook says it is. */
-export interface NameReach extends HiddenRows {
+export interface NameReach extends ReachOptions {
   kind: 'name';
   name: string;
   /** Whose name it is: a sheet's own or, with null, the workbook's. */
@@ -44,22 +53,22 @@ export interface NameReach extends HiddenRows {
 }
 
 /** Everything on the sheet but what stands far from the data. */
-export interface SheetReach extends HiddenRows {
+export interface SheetReach extends ReachOptions {
   kind: 'whole sheet';
   sheet: string;
 }
 
 /** Single columns of a table by the text of their headers, wherever they stand. */
-export interface ColumnsReach extends HiddenRows {
+export interface ColumnsReach extends ReachOptions {
   kind: 'picked columns';
   sheet: string;
   /** Row of the headers when they were picked; they are looked for elsewhere when they moved. */
   headerRow: number;
-  columns: string[];
+  columns: PickedHeader[];
 }
 
 /** A chart of the source with the cells that it is drawn from, wherever these lie. */
-export interface ChartReach extends HiddenRows {
+export interface ChartReach extends ReachOptions {
   kind: 'chart';
   /** The sheet that it stands on. */
   sheet: string;
@@ -88,6 +97,7 @@ export interface ReachWarning {
     | 'total inside'
     | 'total below'
     | 'hidden rows'
+    | 'hidden columns'
     | 'header moved'
     | 'named'
     | 'empty';
@@ -124,18 +134,37 @@ export function limitReach(resolved: ResolvedReach): Result<ResolvedReach> {
   return fail('reach-too-large', { cells: cells.toLocaleString('en') });
 }
 
-/** A block takes its range as it is. A small one that has a name in the workbook would be found by that wherever it goes. */
+/** Whole columns or rows as far as something stands in them; other areas as they are. */
+export function trimmedToSheet(area: Area, occupancy: Occupancy): Area {
+  const { top, left, bottom, right } = area;
+  if (bottom < MAX_ROWS && right < MAX_COLUMNS) return area;
+  const runsOf = ({ runs }: { runs: number[] }) => overlaps(runs, left, right);
+  const rows = occupancy.rows.filter(
+    (each) => each.row >= top && each.row <= bottom && runsOf(each),
+  );
+  const lastRow = rows.at(-1)?.row ?? top;
+  const lastColumn = rows.reduce((most, { runs }) => Math.max(most, runs.at(-1)!), left);
+  return {
+    top,
+    left,
+    bottom: bottom === MAX_ROWS ? lastRow : bottom,
+    right: right === MAX_COLUMNS ? lastColumn : right,
+  };
+}
+
+/** A block takes its range as it is. One that has a name in the workbook would be found by that wherever it goes. */
 export function resolveBlock(
-  { sheet, area }: BlockReach,
+  { sheet, area: asked }: BlockReach,
   occupancy: Occupancy,
   names: readonly DefinedName[] = [],
 ): ResolvedReach {
+  const area = trimmedToSheet(asked, occupancy);
   const cells = cellCount(area);
   const warnings = [
     // Nobody takes a single cell for the beginning of a table.
     ...(cells === 1 ? [] : belowWarnings(area, occupancy)),
     ...emptyRows(area, occupancy),
-    ...(cells < FEW_CELLS ? nameWarnings({ sheet, area }, names) : []),
+    ...nameWarnings({ sheet, area }, names),
   ];
   return { sheet, area, columns: null, warnings };
 }
@@ -163,6 +192,8 @@ function nameWarnings(
 export function resolveGrowing(
   { sheet, header: { row: top, left, right } }: GrowingReach,
   occupancy: Occupancy,
+  /** The row in which the header stood before, where it was looked for. */
+  movedFrom?: number,
 ): ResolvedReach {
   let bottom = top;
   while (bottom < MAX_ROWS && overlaps(occupiedRow(occupancy, bottom + 1)?.runs, left, right)) {
@@ -170,19 +201,39 @@ export function resolveGrowing(
   }
   const area = { top, left, bottom, right };
   const warnings = belowWarnings(area, occupancy);
-  const beside = occupiedRow(occupancy, top)?.runs ?? [];
-  const run = beside.findIndex(
-    (end, index) => index % 2 === 1 && end > right && beside[index - 1]! <= right + 1,
-  );
-  if (run >= 0) {
-    const wider = { top, left: right + 1, bottom, right: beside[run]! };
+  if (movedFrom !== undefined && movedFrom !== top) {
+    warnings.push({
+      code: 'header moved',
+      message: `The header moved from row ${movedFrom} to row ${top}.`,
+    });
+  }
+  const end = besideEnd(area, occupancy);
+  if (end !== null) {
+    const wider = { top, left: right + 1, bottom, right: end };
     warnings.push({
       code: 'column beside',
-      message: `Beside it, in ${columnRange(wider)}, the header goes on. Take the wider range if it belongs to it.`,
+      message: `Beside it, in ${columnRange(wider)}, the table goes on. Take the wider range if it belongs to it.`,
       area: wider,
     });
   }
   return { sheet, area, columns: null, warnings };
+}
+
+/**
+ * The last column to which a table goes on at the right of its header: where its header row does, also past an empty
+ * header cell over a column with cells in it. Null where it ends.
+ */
+function besideEnd({ top, bottom, right }: Area, occupancy: Occupancy): number | null {
+  const next = right + 1;
+  const header = occupiedRow(occupancy, top)?.runs ?? [];
+  const runEnd = (from: number) =>
+    header.find((end, at) => at % 2 === 1 && end >= from && header[at - 1]! <= from) ?? null;
+  const beside = runEnd(next);
+  if (beside !== null) return beside;
+  const isColumn = occupancy.rows.some(
+    ({ row, runs }) => row > top && row <= bottom && overlaps(runs, next, next),
+  );
+  return isColumn ? (runEnd(next + 1) ?? next) : null;
 }
 
 /**
@@ -264,6 +315,52 @@ export function resolveName(
   return ok({ sheet: sheet.value.name, area: parsed.value.area, columns: null, warnings: [] });
 }
 
+function headerKey(text: string): string {
+  return text.trim().toLowerCase();
+}
+
+const NTH = ['first', 'second', 'third', 'fourth', 'fifth'];
+
+/** `Planted`, or `Planted (second)` for one of several headers with the same text. */
+export function describePicked(picked: PickedHeader): string {
+  if (typeof picked === 'string') return picked;
+  const { text, nth } = picked;
+  return nth === 1 ? text : `${text} (${NTH[nth - 1] ?? `${nth}th`})`;
+}
+
+/**
+ * Where the header row of a growing block stands now: where it was, when what stands there are its words (at least half of
+ * them: a header may be written anew), else the row around that has them all. Without words any filled row will do. Fault:
+ * `header-missing`.
+ */
+export function findHeaderRow(
+  { header, words }: GrowingReach,
+  headers: readonly HeaderCell[],
+): Result<number> {
+  const rows = new Map<number, Map<number, string>>();
+  for (const { row, column, text } of headers) {
+    if (column < header.left || column > header.right || text.trim() === '') continue;
+    const known = rows.get(row) ?? new Map<number, string>();
+    known.set(column, headerKey(text));
+    rows.set(row, known);
+  }
+  const wanted = (words ?? []).flatMap((word, at) =>
+    word.trim() === '' ? [] : [[header.left + at, headerKey(word)] as const],
+  );
+  const found = (row: number) =>
+    wanted.filter(([column, word]) => rows.get(row)?.get(column) === word).length;
+  const here = rows.has(header.row);
+  if (here && found(header.row) * 2 >= wanted.length) return ok(header.row);
+  const whole = [...rows.keys()]
+    .filter((row) => wanted.length > 0 && found(row) === wanted.length)
+    .sort((a, b) => Math.abs(a - header.row) - Math.abs(b - header.row));
+  if (whole[0] !== undefined) return ok(whole[0]);
+  return fail('header-missing', {
+    row: String(header.row),
+    words: (words ?? []).filter((word) => word !== '').join(', '),
+  });
+}
+
 /** A header cell: its text and where it stands. */
 export interface HeaderCell extends CellAddress {
   text: string;
@@ -279,11 +376,15 @@ export function resolveColumns(
   headers: readonly HeaderCell[],
   occupancy: Occupancy,
 ): Result<ResolvedReach> {
-  const key = (text: string) => text.trim().toLowerCase();
   const rows = new Map<number, HeaderCell[]>();
   for (const header of headers) rows.set(header.row, [...(rows.get(header.row) ?? []), header]);
-  const missingIn = (row: number) =>
-    reach.columns.filter((wanted) => !rows.get(row)?.some(({ text }) => key(text) === key(wanted)));
+  const findIn = (row: number, wanted: PickedHeader) => {
+    const { text, nth } = typeof wanted === 'string' ? { text: wanted, nth: 1 } : wanted;
+    const same =
+      rows.get(row)?.filter((header) => headerKey(header.text) === headerKey(text)) ?? [];
+    return same.sort((a, b) => a.column - b.column)[nth - 1];
+  };
+  const missingIn = (row: number) => reach.columns.filter((wanted) => !findIn(row, wanted));
   const candidates = [
     reach.headerRow,
     ...[...rows.keys()].filter((row) => row !== reach.headerRow),
@@ -291,13 +392,11 @@ export function resolveColumns(
   const row = candidates.find((each) => missingIn(each).length === 0);
   if (row === undefined) {
     return fail('column-missing', {
-      columns: missingIn(reach.headerRow).join(', '),
+      columns: missingIn(reach.headerRow).map(describePicked).join(', '),
       headers: (rows.get(reach.headerRow) ?? []).map(({ text }) => text).join(', ') || 'none',
     });
   }
-  const columns = reach.columns
-    .map((wanted) => rows.get(row)!.find(({ text }) => key(text) === key(wanted))!.column)
-    .sort((a, b) => a - b);
+  const columns = reach.columns.map((wanted) => findIn(row, wanted)!.column).sort((a, b) => a - b);
   const isFilled = (each: number) => {
     const runs = occupiedRow(occupancy, each)?.runs;
     return columns.some((column) => overlaps(runs, column, column));
@@ -372,7 +471,7 @@ export function describeReach(reach: Reach): string {
     case 'whole sheet':
       return `${quoteSheet(reach.sheet)}, whole sheet`;
     case 'picked columns':
-      return `${quoteSheet(reach.sheet)}: ${reach.columns.join(', ')}`;
+      return `${quoteSheet(reach.sheet)}: ${reach.columns.map(describePicked).join(', ')}`;
     case 'chart':
       return `${quoteSheet(reach.sheet)}, chart ${reach.chart}`;
   }

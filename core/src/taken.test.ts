@@ -44,7 +44,7 @@ describe('hidden rows', () => {
   });
 
   test('are taken in with their height when that is wanted, and it is said', () => {
-    const taken = takeFrom(snapshot(), resolved, { ...block, hiddenRows: 'in' });
+    const taken = takeFrom(snapshot(), resolved, { ...block, hidden: 'in' });
     expect(rowsOf(taken.snapshot.cells)).toEqual([3, 4, 5, 6]);
     expect(rowHeights(taken.snapshot)[2]).toBe(40);
     expect(taken.warnings[0]!.message).toBe(

@@ -1,4 +1,4 @@
-import { formatCell } from './address.ts';
+import { columnName, formatCell } from './address.ts';
 import type { Reach, ReachWarning, ResolvedReach } from './reach.ts';
 import type { Band, Cell, Snapshot } from './sheet.ts';
 import { totalsRows } from './totals.ts';
@@ -11,14 +11,16 @@ export interface Taken {
 
 /**
  * Makes of the cells that lie in a resolved reach's area what the object shows: columns that were not picked and hidden
- * rows (unless wanted in) lose their cells and keep their place as hidden. Adds what is to be known about totals and
+ * rows and columns (unless wanted in) lose their cells and keep their place as hidden. Adds what is to be known about totals and
  * hidden rows.
  */
 export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Reach): Taken {
   const warnings = [...resolved.warnings];
   const hidden = snapshot.rows.filter((band) => band.hidden).map(({ index }) => index);
-  const isIn = reach.hiddenRows === 'in';
+  const isIn = reach.hidden === 'in';
   const dropped = new Set(isIn ? [] : hidden);
+  const hiddenColumns = snapshot.columns.filter((band) => band.hidden).map(({ index }) => index);
+  const droppedColumns = new Set(isIn ? [] : hiddenColumns);
   if (hidden.length > 0) {
     const rows = `${hidden.length === 1 ? 'Row' : 'Rows'} ${listed(hidden)}`;
     const [verb, how] = [
@@ -31,24 +33,45 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
     });
   }
   const picked = resolved.columns && new Set(resolved.columns);
+  // Columns that were not picked are not missed, hidden or not.
+  const missed = hiddenColumns.filter((column) => !picked || picked.has(column));
+  if (missed.length > 0) {
+    const columns = `${missed.length === 1 ? 'Column' : 'Columns'} ${listed(missed.map(columnName))}`;
+    const [verb, how] = [
+      missed.length === 1 ? 'is' : 'are',
+      isIn ? 'taken in all the same' : 'left out',
+    ];
+    warnings.push({
+      code: 'hidden columns',
+      message: `${columns} ${verb} hidden in the source and ${how}.`,
+    });
+  }
   const isLeftOut = (row: number, column: number) =>
-    dropped.has(row) || (picked !== null && !picked.has(column));
+    dropped.has(row) || droppedColumns.has(column) || (picked !== null && !picked.has(column));
   // What merged cells show is in their first one: it stays where others of them are shown.
   const needed = new Set(
     snapshot.merges
       .filter(({ top, left, bottom, right }) => {
         if (!isLeftOut(top, left)) return false;
-        const rows = range(top, bottom).some((row) => !dropped.has(row));
-        return rows && range(left, right).some((column) => !picked || picked.has(column));
+        return range(top, bottom).some((row) =>
+          range(left, right).some((column) => !isLeftOut(row, column)),
+        );
       })
       .map(({ top, left }) => `${top},${left}`),
   );
   const cells = snapshot.cells
     .filter(({ row, column }) => !isLeftOut(row, column) || needed.has(`${row},${column}`))
     .map(withoutNote);
-  const columns = picked ? withUnpickedHidden(snapshot, picked) : snapshot.columns;
+  const bands = isIn ? snapshot.columns.flatMap(unhidden) : snapshot.columns;
+  const columns = picked ? withUnpickedHidden({ ...snapshot, columns: bands }, picked) : bands;
   const rows = isIn ? snapshot.rows.flatMap(unhidden) : snapshot.rows;
-  const taken = { ...snapshot, cells, columns, rows };
+  const taken: Snapshot = {
+    ...snapshot,
+    cells,
+    columns,
+    rows,
+    ...(reach.headed ? { header: reach.headed } : {}),
+  };
   warnings.push(...totalsInside(taken), ...notComputed(cells));
   return { snapshot: taken, warnings };
 }
@@ -64,7 +87,7 @@ function range(from: number, to: number): number[] {
   return Array.from({ length: to - from + 1 }, (_, at) => from + at);
 }
 
-function listed(rows: readonly number[]): string {
+function listed(rows: readonly (number | string)[]): string {
   const shown = rows.slice(0, 5).join(', ');
   return rows.length > 5 ? `${shown} and ${rows.length - 5} more` : shown;
 }

@@ -67,8 +67,20 @@ export function totalsAtEnd(snapshot: Snapshot): { label: string } | null {
   return { label: grid[end]!.find((cell) => cell?.type === 'text')?.text.trim() ?? '' };
 }
 
+/** Whether a row that stands below a table is its totals, by its formulas or because it adds up to them. */
+export function isTotalOf(table: Snapshot, below: Row): boolean {
+  if (isTotalsRow(below)) return true;
+  const grid = gridOf(table);
+  const { title, rows } = headerOf(table, grid);
+  const totals = totalsRows(table, grid);
+  return addsUp(
+    grid.filter((_, at) => at >= title + rows && !totals.has(at)),
+    below,
+  );
+}
+
 /** Whether every number of a row is the sum of those of the other rows in its column. */
-export function addsUp(others: readonly Row[], row: Row): boolean {
+function addsUp(others: readonly Row[], row: Row): boolean {
   let columns = 0;
   for (let column = 0; column < row.length; column++) {
     const cell = row[column];

@@ -29,13 +29,16 @@ export async function saveAsColleague(
   for (const edit of edits) {
     const sheet = workbook.getWorksheet(edit.sheet);
     if (!sheet) throw new Error(`The workbook has no sheet “${edit.sheet}”.`);
+    const names = rangesOf(workbook);
     if (edit.kind === 'set') sheet.getCell(edit.row, edit.column).value = edit.value;
     else if (edit.kind === 'insert row') {
       sheet.insertRow(edit.row, edit.values, 'i');
       shiftFormulas(sheet, edit.row, 1);
+      shiftNames(workbook, sheet, names, edit.row, 1);
     } else {
       sheet.spliceRows(edit.row, 1);
       shiftFormulas(sheet, edit.row, -1);
+      shiftNames(workbook, sheet, names, edit.row, -1);
     }
   }
   await recalculate(workbook);
@@ -68,6 +71,45 @@ function shiftFormulas(sheet: exceljs.Worksheet, from: number, by: number): void
       cell.value = { formula, result: value.result ?? 0 };
     });
   });
+}
+
+interface NamedRanges {
+  name: string;
+  ranges: string[];
+}
+
+function rangesOf(workbook: exceljs.Workbook): NamedRanges[] {
+  const { model } = workbook.definedNames as unknown as { model: NamedRanges[] };
+  return structuredClone(model);
+}
+
+/** Defined names and conditional formats of the sheet go along with their rows, as a spreadsheet program moves them. */
+function shiftNames(
+  workbook: exceljs.Workbook,
+  sheet: exceljs.Worksheet,
+  names: readonly NamedRanges[],
+  from: number,
+  by: number,
+): void {
+  const shifted = (range: string) =>
+    range.replace(
+      /(\$?[A-Z]{1,3}\$?)(\d+)/g,
+      (_, column: string, row: string) =>
+        `${column}${Number(row) >= from ? Number(row) + by : row}`,
+    );
+  const own = new RegExp(`^'?${sheet.name.replace(/[^\w ]/g, '\\$&')}'?!`);
+  // The library parts a range in which a row was put in: what stood before is moved as a whole.
+  (workbook.definedNames as unknown as { model: NamedRanges[] }).model = names.map(
+    ({ name, ranges }) => ({
+      name,
+      ranges: ranges.map((range) => {
+        const mark = range.lastIndexOf('!') + 1;
+        return own.test(range) ? range.slice(0, mark) + shifted(range.slice(mark)) : range;
+      }),
+    }),
+  );
+  const formats = sheet as unknown as { conditionalFormattings: { ref: string }[] };
+  for (const format of formats.conditionalFormattings) format.ref = shifted(format.ref);
 }
 
 /**

@@ -37,7 +37,8 @@ const COUNTS: DemoObject = {
   name: 'Planting counts by plot',
   folder: 'Monitoring',
   path: 'planting-counts.xlsx',
-  takes: { reference: 'Counts!A4:G17' },
+  // By its name it keeps its totals when a plot is put in.
+  takes: { name: 'PlotCounts' },
 };
 const PILES: DemoObject = {
   key: 'piles',

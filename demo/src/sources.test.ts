@@ -100,10 +100,13 @@ describe('a colleague', () => {
     expect(cells.get('A9')!.value).toBe('SC-13');
     expect(cells.get('D18')).toMatchObject({ value: 1942, formula: 'SUM(D5:D17)' });
     expect(await placeOf('PlantsSurviving')).toBe('Counts!$D$18');
+    // A range in which the row stands grows by it and stays one.
+    expect(await placeOf('PlotCounts')).toBe('Counts!$A$4:$G$18');
     await saveAsColleague(counts(), [parseEdit('-Counts!9')]);
     cells = await readSheet(counts(), 'Counts');
     expect(cells.get('D17')).toMatchObject({ value: 1822, formula: 'SUM(D5:D16)' });
     expect(await placeOf('PlantsSurviving')).toBe('Counts!$D$17');
+    expect(await placeOf('PlotCounts')).toBe('Counts!$A$4:$G$17');
   });
 
   test('saves by putting a new file in place, or over the old one', async () => {

@@ -8,11 +8,15 @@ import {
   describeReach,
   FEW_CELLS,
   fail,
+  findHeaderRow,
   findSheet,
   formatArea,
+  type GrowingReach,
+  gridOf,
   type HeaderCell,
   intersection,
   isInsideSheet,
+  isTotalOf,
   type LandmarkPlaces,
   LOOK_BELOW,
   landmarkFinder,
@@ -22,7 +26,9 @@ import {
   MAX_ROWS,
   type Occupancy,
   type Oddity,
+  occupiedRow,
   ok,
+  overlaps,
   type Reach,
   type ReachWarning,
   type ResolvedReach,
@@ -38,6 +44,7 @@ import {
   type Taken,
   takeChartFrom,
   takeFrom,
+  trimmedToSheet,
 } from '@tether/core';
 import type { OpenSource } from './source.ts';
 
@@ -73,7 +80,16 @@ async function resolve(
   if (reach.kind === 'name') {
     const tables = await source.readTables();
     if (!tables.ok) return tables;
-    return resolveName(reach, { sheets: source.sheets, names: source.names, tables: tables.value });
+    const found = resolveName(reach, {
+      sheets: source.sheets,
+      names: source.names,
+      tables: tables.value,
+    });
+    if (!found.ok || (found.value.area.bottom < MAX_ROWS && found.value.area.right < MAX_COLUMNS))
+      return found;
+    const occupancy = await occupancies(found.value.sheet, MAX_ROWS);
+    if (!occupancy.ok) return occupancy;
+    return ok({ ...found.value, area: trimmedToSheet(found.value.area, occupancy.value) });
   }
   if (reach.kind === 'block' && !isInsideSheet(reach.area)) {
     return fail('reference-outside-sheet', { text: describeReach(reach) });
@@ -86,8 +102,13 @@ async function resolve(
   switch (named.kind) {
     case 'block':
       return ok(resolveBlock(named, occupancy.value, source.names));
-    case 'growing block':
-      return ok(resolveGrowing(named, occupancy.value));
+    case 'growing block': {
+      const { row } = named.header;
+      const found = await findGrowing(source, named, occupancy.value);
+      if (!found.ok) return found;
+      const moved = { ...named, header: { ...named.header, row: found.value } };
+      return ok(resolveGrowing(moved, occupancy.value, row));
+    }
     case 'whole sheet':
       return ok(resolveWholeSheet(named, occupancy.value));
     case 'picked columns': {
@@ -95,6 +116,32 @@ async function resolve(
       return headers.ok ? resolveColumns(named, headers.value, occupancy.value) : headers;
     }
   }
+}
+
+/** The row of a growing block's header. Its own row alone is read where its words are there. */
+async function findGrowing(
+  source: OpenSource,
+  reach: GrowingReach,
+  occupancy: Occupancy,
+): Promise<Result<number>> {
+  const { row, left, right } = reach.header;
+  // Without words there is nothing to look for: it is enough that the row is not empty.
+  if (!reach.words) {
+    const isThere = overlaps(occupiedRow(occupancy, row)?.runs, left, right);
+    return isThere ? ok(row) : findHeaderRow(reach, []);
+  }
+  const own = await readTexts(source, reach.sheet, { top: row, bottom: row, left, right });
+  if (!own.ok) return own;
+  const here = findHeaderRow(reach, own.value);
+  if (here.ok) return here;
+  const around = {
+    top: Math.max(1, row - HEADER_SEARCH),
+    bottom: Math.min(MAX_ROWS, row + HEADER_SEARCH),
+    left,
+    right,
+  };
+  const found = await readTexts(source, reach.sheet, around);
+  return found.ok ? findHeaderRow(reach, found.value) : found;
 }
 
 /** The texts of the rows in which the headers may stand. */
@@ -110,6 +157,14 @@ async function readHeaders(
     left: 1,
     right: Math.min(MAX_COLUMNS, right),
   };
+  return readTexts(source, sheet, area);
+}
+
+async function readTexts(
+  source: OpenSource,
+  sheet: string,
+  area: Area,
+): Promise<Result<HeaderCell[]>> {
   const read = await source.readArea(sheet, area, { look: false });
   if (!read.ok) return read;
   return ok(
@@ -190,7 +245,7 @@ export async function takeReaches(
     else {
       const { sheet } = resolved.value;
       const wanted = bySheet.get(sheet) ?? [];
-      const { area: extent } = resolved.value;
+      const extent = withRowBelow(resolved.value);
       wanted.push({ at, resolved: resolved.value, landmarks: null, extent });
       bySheet.set(sheet, wanted);
     }
@@ -232,11 +287,36 @@ function takeOut(
   );
   for (const { at, resolved, landmarks } of wanted) {
     const what = takeFrom(cut(resolved.area), resolved, reaches[at]!);
+    what.warnings = totalsTold(what, (row) => cut({ ...resolved.area, top: row, bottom: row }));
     what.warnings.push(...oddIn(source.odditiesOf(resolved.sheet), resolved.area));
     const words =
       landmarks && landmarksAt(landmarks, what.snapshot, (place) => near(place) ?? far(place));
     taken[at] = ok(words ? { ...what, snapshot: { ...what.snapshot, landmarks: words } } : what);
   }
+}
+
+/** The area of a reach with the row at which data go on just below it, which may be its totals. */
+function withRowBelow({ area, warnings }: ResolvedReach): Area {
+  const below = warnings.find(({ code }) => code === 'data below')?.area;
+  return below && below.top <= area.bottom + 2 ? { ...area, bottom: below.top } : area;
+}
+
+/** The warnings of a reach, with data below it told as its totals where they are that. */
+function totalsTold(
+  { snapshot, warnings }: Taken,
+  rowOf: (row: number) => Snapshot,
+): ReachWarning[] {
+  return warnings.flatMap((warning) => {
+    const { code, area } = warning;
+    if (code !== 'data below' || !area || area.top > snapshot.area.bottom + 2) return [warning];
+    if (!isTotalOf(snapshot, gridOf(rowOf(area.top))[0] ?? [])) return [warning];
+    const told: ReachWarning = {
+      code: 'total below',
+      message: `Row ${area.top} below it is its total and is not taken.`,
+      area: { ...area, bottom: area.top },
+    };
+    return area.bottom > area.top ? [told, warning] : [told];
+  });
 }
 
 /** What is odd among the cells of an area, each kind once. */

@@ -1,5 +1,13 @@
 import type { SheetHeadings, SheetOutline, SourceContents } from '@tether/contract';
-import { detectBlocks, occupiedArea, ok, parseReference, type Result } from '@tether/core';
+import {
+  type Area,
+  detectBlocks,
+  headerOf,
+  occupiedArea,
+  ok,
+  parseReference,
+  type Result,
+} from '@tether/core';
 import type { OpenSource } from '@tether/formats';
 
 const MAX_BLOCKS = 40;
@@ -12,11 +20,15 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
     // A sheet that cannot be read says so when it is opened; the others are there all the same.
     const blocks = occupancy.ok ? detectBlocks(occupancy.value) : [];
     blocks.sort((a, b) => b.filled - a.filled);
+    const titled = [];
+    for (const block of blocks.slice(0, MAX_BLOCKS)) {
+      titled.push({ ...block, title: await titleOf(source, sheet.name, block.area) });
+    }
     const rules = await source.readRules(sheet.name);
     sheets.push({
       ...sheet,
       usedArea: occupancy.ok ? occupiedArea(occupancy.value) : null,
-      blocks: blocks.slice(0, MAX_BLOCKS),
+      blocks: titled,
       rules: rules.ok ? rules.value : null,
     });
   }
@@ -41,6 +53,18 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
     charts: charts.ok ? charts.value : [],
     delimited: source.delimited ?? null,
   });
+}
+
+/** So many rows of a block show where its header stands. */
+const LOOKED_AT_FOR_TITLE = 12;
+const MAX_WIDTH = 200;
+
+/** Rows of a title above the header of a block. */
+async function titleOf(source: OpenSource, sheet: string, area: Area): Promise<number> {
+  const bottom = Math.min(area.bottom, area.top + LOOKED_AT_FOR_TITLE - 1);
+  const right = Math.min(area.right, area.left + MAX_WIDTH - 1);
+  const head = await source.readArea(sheet, { ...area, bottom, right }, { look: false });
+  return head.ok ? headerOf(head.value).title : 0;
 }
 
 /** Rows from the top of a sheet in which headers are looked for, and how much of them is kept. */

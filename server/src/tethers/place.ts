@@ -1,5 +1,5 @@
 import type { PlaceRequest, Tether } from '@tether/contract';
-import { describeReach, fail, ok, type Reach, type Result } from '@tether/core';
+import { describeReach, fail, ok, type Reach, type Result, type Snapshot } from '@tether/core';
 import { findDocument } from '../db/documents.ts';
 import { insertStates, recordLooks } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
@@ -34,7 +34,7 @@ export async function placeTether(
         sourceId,
         name,
         form,
-        reach: inOwnSpelling(reach, snapshot.sheet),
+        reach: asFound(reach, snapshot),
         base,
         warnings,
         refreshedBy: personId,
@@ -73,7 +73,18 @@ export async function placeTether(
   });
 }
 
-/** The reach with the sheet's own spelling of its name, so that every object of a sheet asks for it alike. */
-export function inOwnSpelling(reach: Reach, sheet: string): Reach {
-  return reach.kind === 'name' || reach.kind === 'chart' ? reach : { ...reach, sheet };
+/**
+ * The reach with what was found of it: the sheet's own spelling of its name, so that every object of a sheet asks for it
+ * alike, and the words of a growing block's header, by which it is found when it moves.
+ */
+export function asFound(reach: Reach, snapshot: Snapshot): Reach {
+  if (reach.kind === 'name' || reach.kind === 'chart') return reach;
+  const { sheet, area, cells } = snapshot;
+  if (reach.kind !== 'growing block') return { ...reach, sheet };
+  const { left, right } = reach.header;
+  const words = new Array<string>(right - left + 1).fill('');
+  for (const { row, column, type, text } of cells) {
+    if (row === area.top && type === 'text') words[column - left] = text.trim().slice(0, 1000);
+  }
+  return { ...reach, sheet, header: { row: area.top, left, right }, words };
 }

@@ -13,7 +13,7 @@ import type { Services } from '../services.ts';
 import { readReach } from '../sources/contents.ts';
 import { sourceKey } from '../sources/look.ts';
 import { announceTethers } from './follow.ts';
-import { inOwnSpelling } from './place.ts';
+import { asFound } from './place.ts';
 import { takeStates } from './take.ts';
 
 /**
@@ -38,7 +38,7 @@ export async function changeReach(
       const held = (await findHolds(tx, [row!.documentId])).get(row!.documentId);
       if (held) return { ok: false, fault: held };
       if (row!.frozenAt) return fail('object-frozen');
-      const own = inOwnSpelling(reach, snapshot.sheet);
+      const own = asFound(reach, snapshot);
       const { shownPath } = (await findRules(tx, [id])).get(id)!;
       const taking = {
         row: row!,

@@ -178,7 +178,10 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
         outlines={[
           ...uses,
           ...names,
-          ...blockOutlines(sheet, setSelection, [...names.map(({ area }) => area), ...used]),
+          ...blockOutlines(sheet, ({ area }) => setSelection(area), [
+            ...names.map(({ area }) => area),
+            ...used,
+          ]),
         ]}
       />
       <p className="truncate text-muted">

@@ -1,14 +1,19 @@
 import { Field, Label, Radio, RadioGroup } from '@headlessui/react';
 import { FORMS, type Form, type SourceContents, type Tether } from '@tether/contract';
 import {
+  type Area,
   cellCount,
   columnWidths,
+  describePicked,
   describeReach,
   type Fault,
   fault,
   formatArea,
   formatReference,
+  type Header,
+  headerOf,
   MAX_REACH_CELLS,
+  type PickedHeader,
   REACH_WORDS,
   type Reach,
   type Snapshot,
@@ -30,6 +35,7 @@ import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/valueText.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { useSettled } from '../ui/useSettled.ts';
@@ -115,6 +121,8 @@ export function Outcome(props: Props) {
   const isSettled = key === settledKey;
   const isCurrent = isSettled && taken !== undefined;
   const isRefused = isSettled && takeError !== undefined;
+  /** The growing block that begins with the header of the cells taken. */
+  const growing = taken && draft.area ? growingFrom(taken.snapshot, draft.area) : null;
   const name = ownName ?? (taken && settled ? nameFor(settled, taken.snapshot) : '');
   const reference =
     typed ??
@@ -229,6 +237,9 @@ export function Outcome(props: Props) {
             {widthInWords(taken.snapshot)}
           </p>
         )}
+        {taken && !['chart', 'value', 'tag'].includes(form) && (
+          <HeaderChoice snapshot={taken.snapshot} draft={draft} onChange={onChange} />
+        )}
         {taken && (
           <Warnings
             warnings={taken.warnings}
@@ -249,25 +260,29 @@ export function Outcome(props: Props) {
                 >
                   Take it too
                 </button>
-              ) : code === 'data below' && area && draft.area && draft.kind === 'block' ? (
+              ) : code === 'total inside' && draft.kind === 'block' && growing ? (
+                <button type="button" className="underline" onClick={() => onChange(growing)}>
+                  Take a growing block, which keeps it when rows are put in
+                </button>
+              ) : (code === 'data below' || code === 'total below') &&
+                area &&
+                draft.area &&
+                draft.kind === 'block' ? (
                 <button
                   type="button"
                   className="underline"
                   onClick={() => onChange({ area: { ...draft.area!, bottom: area.bottom } })}
                 >
-                  Take them too
+                  {code === 'total below' ? 'Take it too' : 'Take them too'}
                 </button>
               ) : null
             }
           />
         )}
       </div>
-      {(taken?.warnings.some(({ code }) => code === 'hidden rows') || draft.withHiddenRows) && (
-        <Tick
-          isOn={draft.withHiddenRows}
-          onChange={(withHiddenRows) => onChange({ withHiddenRows })}
-        >
-          Take hidden rows too
+      {(taken?.warnings.some(({ code }) => code.startsWith('hidden')) || draft.withHidden) && (
+        <Tick isOn={draft.withHidden} onChange={(withHidden) => onChange({ withHidden })}>
+          Take hidden rows and columns too
         </Tick>
       )}
       {error && <FaultNote fault={faultOf(error)} />}
@@ -394,40 +409,101 @@ function Charts({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' 
   );
 }
 
+/** The growing block that begins with the header of cells, and takes its columns; null where they have no header. */
+function growingFrom(snapshot: Snapshot, area: Area): Partial<ReachDraft> | null {
+  const { title, rows } = headerOf(snapshot);
+  if (rows === 0) return null;
+  return { kind: 'growing block', area: { ...area, top: snapshot.area.top + title } };
+}
+
+/** Which rows are the header: as it reads, or as a person says. */
+function HeaderChoice(props: Pick<Props, 'draft' | 'onChange'> & { snapshot: Snapshot }) {
+  const { snapshot, draft, onChange } = props;
+  const { header: _, ...unsaid } = snapshot;
+  const found = headerOf(unsaid);
+  const { top } = snapshot.area;
+  const height = snapshot.area.bottom - top + 1;
+  if (height < 2) return null;
+  const words = ({ title, rows }: Header) =>
+    rows === 0
+      ? 'none'
+      : rows === 1
+        ? `row ${top + title}`
+        : `rows ${top + title} to ${top + title + rows - 1}`;
+  const offered: Header[] = [{ title: 0, rows: 0 }];
+  for (const title of new Set([0, found.title])) {
+    for (let rows = 1; rows <= 3 && title + rows < height; rows++) offered.push({ title, rows });
+  }
+  const { headed } = draft;
+  const key = ({ title, rows }: Header) => `${title} ${rows}`;
+  if (headed && !offered.some((each) => key(each) === key(headed))) offered.push(headed);
+  return (
+    <div className="mt-2">
+      <SelectField
+        label="Header"
+        value={headed ? key(headed) : 'found'}
+        options={[
+          { value: 'found', label: `${words(found)} (as it reads)` },
+          ...offered.map((each) => ({ value: key(each), label: words(each) })),
+        ]}
+        onChange={(value) =>
+          onChange({ headed: offered.find((each) => key(each) === value) ?? null })
+        }
+      />
+    </div>
+  );
+}
+
 /** The header row that was taken, as ticks. */
 function Headers(props: Pick<Props, 'sourceId' | 'contents' | 'draft' | 'onChange'>) {
   const { sourceId, contents, draft, onChange } = props;
   const area = draft.area!;
-  const row = { ...area, bottom: area.top };
+  // A title may stand above the headers.
+  const rows = { ...area, bottom: Math.min(area.bottom, area.top + HEADER_ROWS - 1) };
   const { data } = useCellsQuery({
     sourceId,
     hash: contents.hash,
     sheet: draft.sheet,
-    reference: formatArea(row),
+    reference: formatArea(rows),
   });
-  const headers = data?.cells.filter(({ type }) => type !== 'blank').map(({ text }) => text) ?? [];
+  const { title, rows: count } = data ? headerOf(data) : { title: 0, rows: 0 };
+  const row = area.top + (count === 0 ? 0 : title + count - 1);
+  const counts = new Map<string, number>();
+  const headers = (data?.cells ?? [])
+    .filter((cell) => cell.row === row && cell.type !== 'blank')
+    .map(({ text }): PickedHeader => {
+      const nth = (counts.get(text) ?? 0) + 1;
+      counts.set(text, nth);
+      return nth === 1 ? text : { text, nth };
+    });
   if (headers.length === 0) return <p className="text-muted">The first row has no headers.</p>;
+  const isPicked = (header: PickedHeader) =>
+    draft.columns.some((each) => describePicked(each) === describePicked(header));
+  const pick = (header: PickedHeader, isOn: boolean) =>
+    onChange({
+      area: { ...area, top: row },
+      columns: isOn
+        ? [...draft.columns, header]
+        : draft.columns.filter((each) => describePicked(each) !== describePicked(header)),
+    });
   return (
     <fieldset className="flex max-h-40 shrink-0 flex-col gap-1 overflow-auto border border-hairline p-2">
       <legend className="px-1 text-sm font-semibold text-muted">Columns</legend>
-      {[...new Set(headers)].map((header) => (
+      {headers.map((header) => (
         <Tick
-          key={header}
-          isOn={draft.columns.includes(header)}
-          onChange={(isOn) =>
-            onChange({
-              columns: isOn
-                ? [...draft.columns, header]
-                : draft.columns.filter((each) => each !== header),
-            })
-          }
+          key={describePicked(header)}
+          isOn={isPicked(header)}
+          onChange={(isOn) => pick(header, isOn)}
         >
-          {header}
+          {describePicked(header)}
         </Tick>
       ))}
     </fieldset>
   );
 }
+
+/** Rows in which the headers of a table are looked for. */
+const HEADER_ROWS = 8;
 
 function nameFor(reach: Reach, snapshot: Snapshot): string {
   if (reach.kind === 'chart' && snapshot.chart) return snapshot.chart.name;

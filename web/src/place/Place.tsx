@@ -1,5 +1,5 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import type { Tether } from '@tether/contract';
+import type { SheetOutline, Tether } from '@tether/contract';
 import {
   type Area,
   cellsOfChart,
@@ -145,8 +145,13 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
         : { ...current, area: null },
     );
   };
+  /** A block that was found: for what goes by a header, from that on. */
+  const takeBlock = (block: SheetOutline['blocks'][number]) => {
+    const goesByHeader = current.kind === 'growing block' || current.kind === 'picked columns';
+    take(goesByHeader ? { ...block.area, top: block.area.top + block.title } : block.area);
+  };
   const outlines = [
-    ...(area ? [] : blockOutlines(sheet, take)),
+    ...(area ? [] : blockOutlines(sheet, takeBlock)),
     ...nameOutlines(contents, sheet.name, ({ name, area: of, sheet: owner }) =>
       change({ kind: 'name', name: { name, sheet: owner }, area: of }),
     ),

@@ -10,15 +10,22 @@ const draft: ReachDraft = {
   columns: [],
   name: null,
   chart: null,
-  withHiddenRows: false,
+  withHidden: false,
+  headed: null,
 };
 
 const reaches: Reach[] = [
   { kind: 'block', sheet: 'Counts', area },
   { kind: 'growing block', sheet: 'Counts', header: { row: 4, left: 1, right: 6 } },
-  { kind: 'whole sheet', sheet: 'Counts', hiddenRows: 'in' },
+  { kind: 'whole sheet', sheet: 'Counts', hidden: 'in' },
   { kind: 'name', name: 'Plots', sheet: null },
-  { kind: 'picked columns', sheet: 'Counts', headerRow: 4, columns: ['Plot', 'Cover'] },
+  {
+    kind: 'picked columns',
+    sheet: 'Counts',
+    headerRow: 4,
+    columns: ['Plot', { text: 'Cover', nth: 2 }],
+  },
+  { kind: 'block', sheet: 'Counts', area, headed: { title: 1, rows: 2 } },
 ];
 
 describe('choosing a reach', () => {

@@ -1,4 +1,4 @@
-import type { Area, Reach } from '@tether/core';
+import type { Area, Header, PickedHeader, Reach } from '@tether/core';
 
 /** What a person has chosen so far on the way to a reach. */
 export interface ReachDraft {
@@ -7,11 +7,13 @@ export interface ReachDraft {
   /** The range taken on the sheet. */
   area: Area | null;
   /** Headers ticked for picked columns. */
-  columns: string[];
+  columns: PickedHeader[];
   name: { name: string; sheet: string | null } | null;
   /** A chart of the source. */
   chart: { id: string; sheet: string } | null;
-  withHiddenRows: boolean;
+  withHidden: boolean;
+  /** Rows of title and header, where that was said. */
+  headed: Header | null;
 }
 
 /** Nothing chosen yet on the sheet: a block, for that is what a drag gives. */
@@ -23,31 +25,35 @@ export function emptyDraft(sheet: string): ReachDraft {
     columns: [],
     name: null,
     chart: null,
-    withHiddenRows: false,
+    withHidden: false,
+    headed: null,
   };
 }
 
 /** The reach that the draft means, or null while something is missing for it. */
 export function reachOf(draft: ReachDraft): Reach | null {
   const { kind, sheet, area } = draft;
-  const hidden = draft.withHiddenRows ? { hiddenRows: 'in' as const } : {};
+  const options = {
+    ...(draft.withHidden ? { hidden: 'in' as const } : {}),
+    ...(draft.headed ? { headed: draft.headed } : {}),
+  };
   switch (kind) {
     case 'block':
-      return area && { kind, sheet, area, ...hidden };
+      return area && { kind, sheet, area, ...options };
     case 'growing block': {
       if (!area) return null;
       const { top, left, right } = area;
-      return { kind, sheet, header: { row: top, left, right }, ...hidden };
+      return { kind, sheet, header: { row: top, left, right }, ...options };
     }
     case 'whole sheet':
-      return { kind, sheet, ...hidden };
+      return { kind, sheet, ...options };
     case 'name':
-      return draft.name && { kind, ...draft.name, ...hidden };
+      return draft.name && { kind, ...draft.name, ...options };
     case 'chart':
       return draft.chart && { kind, sheet: draft.chart.sheet, chart: draft.chart.id };
     case 'picked columns':
       if (!area || draft.columns.length === 0) return null;
-      return { kind, sheet, headerRow: area.top, columns: draft.columns, ...hidden };
+      return { kind, sheet, headerRow: area.top, columns: draft.columns, ...options };
   }
 }
 
@@ -60,7 +66,8 @@ export function draftOf(reach: Reach, area: Area | null, firstSheet: string): Re
     columns: reach.kind === 'picked columns' ? reach.columns : [],
     name: reach.kind === 'name' ? { name: reach.name, sheet: reach.sheet } : null,
     chart: reach.kind === 'chart' ? { id: reach.chart, sheet: reach.sheet } : null,
-    withHiddenRows: reach.hiddenRows === 'in',
+    withHidden: reach.hidden === 'in',
+    headed: reach.headed ?? null,
   };
 }
 

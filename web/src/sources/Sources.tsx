@@ -144,7 +144,10 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
                 onChoose: () => void navigate(placeOf(use)),
               })),
             ...names,
-            ...blockOutlines(sheet, setSelection, [...names.map(({ area }) => area), ...used]),
+            ...blockOutlines(sheet, ({ area }) => setSelection(area), [
+              ...names.map(({ area }) => area),
+              ...used,
+            ]),
             ...chartOutlines(
               id,
               contents,

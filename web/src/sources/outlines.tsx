@@ -45,18 +45,18 @@ function namesOn(contents: SourceContents, sheet: string): NameOffer[] {
 /** The blocks of a sheet as outlines, without those that are no table and those whose area is outlined already. */
 export function blockOutlines(
   sheet: SheetOutline,
-  onChoose: (area: Area) => void,
+  onChoose: (block: SheetOutline['blocks'][number]) => void,
   taken: readonly Area[] = [],
 ): Outline[] {
   const known = new Set(taken.map(formatArea));
   return sheet.blocks
     .filter(({ filled, area }) => filled > 3 && !known.has(formatArea(area)))
-    .map(({ area }) => ({
-      key: formatArea(area),
-      area,
-      label: `Block ${formatArea(area)}`,
+    .map((block) => ({
+      key: formatArea(block.area),
+      area: block.area,
+      label: `Block ${formatArea(block.area)}`,
       kind: 'offer' as const,
-      onChoose: () => onChoose(area),
+      onChoose: () => onChoose(block),
     }));
 }
 

@@ -214,9 +214,13 @@ function WholeColumn({ column, tick }: { column: ColumnChange; tick: ReactNode }
   const what =
     kind === 'moved'
       ? `Column moved, from column ${columnName(before!)}`
-      : kind === 'inserted'
-        ? 'Column inserted'
-        : 'Column removed';
+      : kind === 'hidden'
+        ? 'Column hidden in the source'
+        : kind === 'shown'
+          ? 'Column shown again in the source'
+          : kind === 'inserted'
+            ? 'Column inserted'
+            : 'Column removed';
   return (
     <tr className="border-b border-hairline">
       {tick}
@@ -228,7 +232,9 @@ function WholeColumn({ column, tick }: { column: ColumnChange; tick: ReactNode }
       <td colSpan={5} className="py-1">
         <span className="font-semibold">{what}</span>
         {cells.length > 0 && ': '}
-        <span className={kind === 'removed' ? 'line-through decoration-muted' : ''}>
+        <span
+          className={kind === 'removed' || kind === 'hidden' ? 'line-through decoration-muted' : ''}
+        >
           {cells
             .slice(0, SHOWN_OF_COLUMN)
             .map(({ face }) => face.text)
