@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { createInterface } from 'node:readline/promises';
 import { installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
 import { ROOT, SOURCES } from './setup/paths.mjs';
@@ -13,9 +14,33 @@ const { readServerNote, startCluster } = await import('./setup/cluster.mjs');
 const { serverEnvironment } = await import('./setup/server.mjs');
 const isServing = readServerNote() !== null;
 const cluster = await startCluster('cluster');
-const { code } = await run(process.execPath, [join(ROOT, 'server/dist/main.js'), '--reset-demo'], {
-  env: serverEnvironment({ url: cluster.url, port: 0, sources: SOURCES }),
-});
+const reset = (...more) =>
+  run(process.execPath, [join(ROOT, 'server/dist/main.js'), '--reset-demo', ...more], {
+    env: serverEnvironment({ url: cluster.url, port: 0, sources: SOURCES }),
+    quiet: true,
+  });
+let { code, output } = await reset(...(process.argv.includes('--yes') ? ['--yes'] : []));
+const own = /^own (.*)$/m.exec(output);
+let isLeft = false;
+if (code === 0 && own) {
+  say('This deletes what was made beside the demo:');
+  for (const each of JSON.parse(own[1])) console.log(`    ${each}`);
+  if (await agrees()) ({ code, output } = await reset('--yes'));
+  else isLeft = true;
+}
 if (!isServing) await cluster.stop();
-if (code === 0) say('The demo is as it was at first. Sign in again.');
-process.exit(code);
+if (code !== 0) console.error(output);
+else say(isLeft ? 'Nothing was changed.' : 'The demo is as it was at first. Sign in again.');
+process.exit(code === 0 && isLeft && !process.stdin.isTTY ? 1 : code);
+
+/** Asks whoever sits at the terminal; without one the word is `--yes` on the command line. */
+async function agrees() {
+  if (!process.stdin.isTTY) {
+    say('Write npm run demo:reset -- --yes to delete it.');
+    return false;
+  }
+  const asking = createInterface({ input: process.stdin, output: process.stdout });
+  const answer = await asking.question('Delete it? Write yes to go on: ');
+  asking.close();
+  return answer.trim().toLowerCase() === 'yes';
+}

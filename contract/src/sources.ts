@@ -36,7 +36,9 @@ export interface SourceSummary {
   folder: string;
   /** Below the folder, with `/` between. */
   path: string;
-  state: 'present' | 'missing' | 'unreadable';
+  /** `new` until it was looked at for the first time. */
+  state: 'new' | 'present' | 'missing' | 'unreadable';
+  /** What is wrong with the file; of a present one, with one of its sheets. */
   fault: Fault | null;
   bytes: number;
   /** When the content was last seen to change. */
@@ -60,6 +62,8 @@ export interface SourceContents {
 
 /** A sheet with what was found on it. */
 export interface SheetOutline extends SheetSummary {
+  /** Why its cells cannot be read; null when they can. */
+  fault: Fault | null;
   usedArea: Area | null;
   /** Connected regions of filled cells, the largest first, at most forty. */
   blocks: (Block & { /** Rows of a title above its header. */ title: number })[];
@@ -70,6 +74,8 @@ export interface SheetOutline extends SheetSummary {
 export interface SheetHeadings {
   sheet: string;
   headers: string[];
+  /** Why its cells cannot be read. */
+  fault?: Fault;
 }
 
 /** A sheet, or a header on it, that has the words of a search. */

@@ -97,6 +97,10 @@ const FAULTS = {
     `The server may not use “${p.path}” as a source folder.`,
     `Choose a folder below ${p.roots}; the person who runs the server can allow others.`,
   ],
+  'folder-missing': (p: { path: string }) => [
+    `There is no folder “${p.path}” on the server.`,
+    'Look at the spelling, or choose it from the list.',
+  ],
   'folder-in-use': (p: { documents: string }) => [
     `Objects in ${p.documents} show figures out of this folder.`,
     'Take those objects out of the documents first, or tie them to other sources.',

@@ -38,6 +38,18 @@ describe('a number in a column too narrow for it', () => {
     expect(fittedText(number(1234.5, '0.00'), dress, room(5), 'source')).toMatch(/^#+$/);
   });
 
+  it('that was not computed is a question mark', () => {
+    const unknown: Cell = {
+      row: 1,
+      column: 1,
+      type: 'uncomputed',
+      value: '',
+      text: 'not computed',
+    };
+    expect(fittedText(unknown, dress, 40, 'source')).toBe('?');
+    expect(fittedText(unknown, dress, 120, 'source')).toBe('not computed');
+  });
+
   it('is left as it is where it fits, and so are texts', () => {
     expect(fittedText(number(12.5), dress, room(6), 'source')).toBe('12.5');
     const text: Cell = { row: 1, column: 1, type: 'text', value: 'Sea aster', text: 'Sea aster' };

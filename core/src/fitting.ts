@@ -10,7 +10,7 @@ const ICON_ROOM = 16;
  * The text that a cell shows in `width` pixels. A number or date is never cut, since a part of its digits reads as another
  * figure: under the format General decimals are rounded away as far as the column needs it, and what still does not fit,
  * and any other number format, shows as `#` signs (common practice). A number that is not zero never becomes one. Texts are
- * given as they are.
+ * given as they are. What was not computed shows as a question mark where its words do not fit.
  */
 export function fittedText(
   cell: Cell,
@@ -18,12 +18,14 @@ export function fittedText(
   width: number,
   fit: TableFit,
 ): string {
-  if (cell.type !== 'number' && cell.type !== 'date') return cell.text;
+  const isFigure = cell.type === 'number' || cell.type === 'date' || cell.type === 'uncomputed';
+  if (!isFigure) return cell.text;
   if (dress?.rotation) return cell.text;
   const letters = dress?.letters ?? PLAIN_LETTERS;
   const room =
     width - CELL_PADDING[fit].x * 2 - indentOf(dress) - (cell.icon ? ICON_ROOM : 0) + SLACK;
   if (textWidth(cell.text, letters) <= room) return cell.text;
+  if (cell.type === 'uncomputed') return '?';
   const isGeneral = cell.type === 'number' && (cell.format ?? 'General') === 'General';
   const rounded = isGeneral ? roundedInto(cell.text, Number(cell.value), letters, room) : null;
   if (rounded !== null) return rounded;

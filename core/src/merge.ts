@@ -626,7 +626,7 @@ function arrangementChanged(
     // What holds nothing and is not shown is no part of the arrangement.
     const widths = matched.map((pair) => {
       const band = bands.get(pair[side]);
-      return [band?.size, band?.hidden];
+      return [band?.isFitted ? undefined : band?.size, band?.hidden];
     });
     return JSON.stringify([
       widths,

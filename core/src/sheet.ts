@@ -114,6 +114,8 @@ export interface Band {
   /** Column width in widths of a digit (ECMA-376 Part 1, 18.3.1.13), row height in points. */
   size?: number;
   hidden?: true;
+  /** Its size is that of what stands in it, and nobody's wish: another one is no change. */
+  isFitted?: true;
   /** Its size was set for this document: it holds however the table fits its page. */
   isSet?: true;
 }

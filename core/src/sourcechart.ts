@@ -67,6 +67,12 @@ export interface ChartAxis {
   format: string | null;
 }
 
+/** What a person calls a chart: its title where it is written in it, else the name that its program gave it. */
+export function chartName(title: ChartText | null, given: string | undefined, nth: number): string {
+  const written = title && 'text' in title ? title.text.replace(/\s+/g, ' ').trim() : '';
+  return written || given || `Chart ${nth}`;
+}
+
 /** A chart of a source, as a model: what it draws and from which cells. */
 export interface SourceChart {
   /** Names it within the source: its number among the sheet's charts makes it unique. */

@@ -170,8 +170,8 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await look.selectOption('document');
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await expect(heading).toHaveCSS('font-family', /Source Serif/);
-  await expect(panel(report).getByLabel('Widths')).toHaveValue('document');
-  await panel(report).getByLabel('Letters').selectOption('source');
+  await expect(panel(report).getByLabel('Column width')).toHaveValue('document');
+  await panel(report).getByLabel('Font').selectOption('source');
   await expect(heading).toHaveCSS('font-family', /Carlito/);
   // White letters of the dark header would be lost on white paper.
   await expect(heading).toHaveCSS('color', 'rgb(16, 36, 43)');

@@ -82,7 +82,7 @@ test('what is set for a row stays with it when rows are inserted above and figur
   await cell('SC-07').click();
   await expect(field(report, 'Row')).toHaveValue('7');
   await field(report, 'Column').selectOption('all');
-  await field(report, 'Weight').selectOption('on');
+  await field(report, 'Bold').selectOption('on');
   await expect(cell('SC-07')).toHaveCSS('font-weight', '700');
   await field(report, 'Row').selectOption('all');
   await field(report, 'Column').selectOption({ label: 'Species' });
@@ -253,7 +253,7 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
   await expect.poll(async () => (await column.boundingBox())!.width).toBeGreaterThan(before + 55);
   // In a table that shares the page’s width the column keeps what was set; undo takes it back.
   const set = (await column.boundingBox())!.width;
-  await panel.getByLabel('Widths').selectOption('document');
+  await panel.getByLabel('Column width').selectOption('document');
   await expect(counts.first()).toHaveCSS('width', /60\d/);
   expect(Math.abs((await column.boundingBox())!.width - set)).toBeLessThan(2);
   await text(report).press('Control+Z');

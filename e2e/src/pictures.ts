@@ -147,7 +147,7 @@ test('pictures', async ({ product, desk }) => {
   await panel.getByLabel('Look', { exact: true }).selectOption('document');
   await desk.getByRole('cell', { name: 'SC-07', exact: true }).click();
   await panel.getByLabel('Column', { exact: true }).selectOption('all');
-  await panel.getByLabel('Weight', { exact: true }).selectOption('on');
+  await panel.getByLabel('Bold', { exact: true }).selectOption('on');
   await panel.getByLabel('Fill', { exact: true }).fill('#f3e3cf');
   await toPlace(390, 430);
   await picture(desk, 'captions-and-overrides');

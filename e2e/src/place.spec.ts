@@ -192,7 +192,7 @@ test('a suggested name does not come between somebody and what they type', async
 test('what an object takes is changed from its panel', async ({ product, report }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary');
-  await expect(panel).toContainText('Block.');
+  await expect(panel).toContainText('Name or table.');
   await panel.getByRole('button', { name: 'Change what it takes' }).click();
   const place = report.getByRole('dialog', { name: 'What Planting counts by plot takes' });
   await place.getByRole('radio', { name: 'Growing block' }).click();
@@ -228,7 +228,7 @@ test('the sources show their sheets and where their cells are used', async ({ de
   await expect(desk.getByRole('application')).toContainText('SC-12');
   const about = desk.getByRole('complementary', { name: 'About this source' });
   await expect(about).toContainText('Planting counts by plot');
-  await about.getByRole('button', { name: 'PlotCounts' }).click();
+  await about.getByRole('button', { name: 'PlotCounts' }).last().click();
   await desk.getByRole('tab', { name: 'Notes' }).click();
   await expect(desk.getByRole('application')).toContainText('Goose grazing');
   await desk.getByRole('tab', { name: 'Counts' }).click();

@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, it } from '@jest/globals';
-import type { Reach } from '@tether/core';
+import { changeSlip, columnWidths, type Reach } from '@tether/core';
 import { strToU8, zipSync } from 'fflate';
-import { packedSpreadsheet } from './odf/spreadsheet.fixture.ts';
+import { flatSpreadsheet, packedSpreadsheet } from './odf/spreadsheet.fixture.ts';
 import { openSource } from './open-source.ts';
 import type { OpenSource } from './source.ts';
 import { takeReach } from './take-reach.ts';
@@ -171,4 +171,39 @@ it('an open document without its styles is read', async () => {
   const { 'styles.xml': _, ...parts } = unzipSync(whole);
   const source = await open(zipSync(parts), 'book.ods');
   expect((await take(source, 1, 1)).cells).toEqual([[1, 1, 'number', 7]]);
+});
+
+describe('a file is read as what it is, whatever its name says', () => {
+  const body =
+    '<table:table table:name="Counts"><table:table-row><table:table-cell office:value-type="float" office:value="7"><text:p>7</text:p></table:table-cell></table:table-row></table:table>';
+  const book = sheet('<row r="1"><c r="A1"><v>7</v></c></row>');
+  it.each([
+    ['an open document with the name of a workbook', packedSpreadsheet({ body }), 'book.xlsx'],
+    ['a flat one with the name of a packed one', flatSpreadsheet({ body }), 'book.ods'],
+    ['a workbook with the name of an open document', book, 'book.ods'],
+    ['a workbook with the name of a text', book, 'book.csv'],
+  ])('%s', async (_, bytes, name) => {
+    expect((await take(await open(bytes, name), 1, 1)).cells).toEqual([[1, 1, 'number', 7]]);
+  });
+
+  it('words are no workbook', async () => {
+    const source = await openSource(await writeFixture('plain words', 'book.xlsx'));
+    expect(source.ok ? '' : source.fault.code).toBe('source-not-workbook');
+  });
+});
+
+it('columns of a text are as wide as their words, and a longer word is no change', async () => {
+  const read = async (text: string) => {
+    const source = await open(text, 'notes.csv');
+    const area = { top: 1, left: 1, bottom: 2, right: 2 };
+    const snapshot = await source.readArea('notes', area);
+    if (!snapshot.ok) throw new Error(snapshot.fault.message);
+    return snapshot.value;
+  };
+  const before = await read('id,note\n7,goose grazing along the northern edge\n');
+  const [first, second] = columnWidths(before);
+  expect(first).toBeLessThan(second!);
+  expect(second).toBeGreaterThan(200);
+  const after = await read('id,note\n7,goose grazing along the northern edge of the creek\n');
+  expect(changeSlip(before, after)).toMatchObject({ arrangement: false, counts: { cells: 1 } });
 });

@@ -1,3 +1,4 @@
+import { type FileHandle, open } from 'node:fs/promises';
 import type { DelimitedReading, Result } from '@tether/core';
 import { openDelimited } from './delimited/open-delimited.ts';
 import { openSpreadsheet } from './odf/open-spreadsheet.ts';
@@ -24,17 +25,61 @@ export const SOURCE_ENDINGS = [
   'tab',
 ] as const;
 
+type Kind = 'text' | 'packed document' | 'flat document' | 'workbook';
+
+/** So many bytes at the beginning of a file say what it is. */
+const HEAD = 2_048;
+
 /**
- * Opens the source at `path`, by the ending of its name: delimited text (`.csv`, `.tsv`, `.tab`), an OpenDocument
- * spreadsheet (`.ods`, `.fods`), a workbook otherwise. `shownPath` is the name that faults use. Faults: those of
- * `openWorkbook`, `openSpreadsheet` and `openDelimited`.
+ * Opens the source at `path`: delimited text (`.csv`, `.tsv`, `.tab`), an OpenDocument spreadsheet (`.ods`, `.fods`), a
+ * workbook otherwise; a package or a flat document with another ending is read as what it is. `shownPath` is the name that
+ * faults use. Faults: those of `openWorkbook`, `openSpreadsheet` and `openDelimited`.
  */
-export function openSource(
+export async function openSource(
   path: string,
   shownPath = path,
   options: ReadingOptions = {},
 ): Promise<Result<OpenSource>> {
-  if (/\.(csv|tsv|tab)$/i.test(shownPath)) return openDelimited(path, shownPath, options.delimited);
-  if (/\.(ods|fods)$/i.test(shownPath)) return openSpreadsheet(path, shownPath);
-  return openWorkbook(path, shownPath, options);
+  const named = kindByName(shownPath);
+  switch (kindOf(await headOf(path), named)) {
+    case 'text':
+      return openDelimited(path, shownPath, options.delimited);
+    case 'packed document':
+      return openSpreadsheet(path, shownPath, { isFlat: false });
+    case 'flat document':
+      return openSpreadsheet(path, shownPath, { isFlat: true });
+    case 'workbook':
+      return openWorkbook(path, shownPath, options);
+  }
+}
+
+function kindByName(shownPath: string): Kind {
+  if (/\.(csv|tsv|tab)$/i.test(shownPath)) return 'text';
+  if (/\.fods$/i.test(shownPath)) return 'flat document';
+  return /\.ods$/i.test(shownPath) ? 'packed document' : 'workbook';
+}
+
+/** What a file is by its beginning, where that says it (ODF 1.3 Part 2, 3.3: a package names its kind first). */
+function kindOf(head: string, named: Kind): Kind {
+  if (head.startsWith('PK')) {
+    // The name of the first part stands behind 30 bytes (APPNOTE 4.3.7).
+    if (head.startsWith('mimetype', 30)) return 'packed document';
+    if (/\[Content_Types\]\.xml|_rels\/\.rels/.test(head)) return 'workbook';
+    return named === 'text' ? 'workbook' : named;
+  }
+  return /^(\xef\xbb\xbf)?\s*<[\s\S]*<office:document[\s>]/.test(head) ? 'flat document' : named;
+}
+
+/** The beginning of a file, a character for a byte; empty where it cannot be read, which opening it says. */
+async function headOf(path: string): Promise<string> {
+  let file: FileHandle | null = null;
+  try {
+    file = await open(path);
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD), 0, HEAD, 0);
+    return buffer.toString('latin1', 0, bytesRead);
+  } catch {
+    return '';
+  } finally {
+    await file?.close();
+  }
 }

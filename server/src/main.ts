@@ -4,7 +4,7 @@ import { delimiter, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
-import { loadDemoOnce, resetDemo } from './demo/load.ts';
+import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { Locks } from './sources/locks.ts';
 import { tell } from './tell.ts';
@@ -20,10 +20,15 @@ import { tell } from './tell.ts';
  * not say that it is there counts as gone (12).
  *
  * With `--worker` it serves nothing and does its share of the jobs, which other processes over the same database do too;
- * it prints `working`. With `--reset-demo` it restores the demo and ends.
+ * it prints `working`. With `--reset-demo` it restores the demo and ends; where
+ * that would delete what people made themselves, it says what, and does it with `--yes` alone.
  */
 const { values } = parseArgs({
-  options: { 'reset-demo': { type: 'boolean' }, worker: { type: 'boolean' } },
+  options: {
+    'reset-demo': { type: 'boolean' },
+    yes: { type: 'boolean' },
+    worker: { type: 'boolean' },
+  },
 });
 const env = (name: string): string => {
   const value = process.env[name];
@@ -43,6 +48,12 @@ else if (values.worker) await work();
 else await serve();
 
 async function reset(): Promise<void> {
+  const own = values.yes ? [] : await listOwn(database.db);
+  if (own.length > 0) {
+    console.log(`own ${JSON.stringify(own)}`);
+    await database.close();
+    return;
+  }
   const locks = new Locks(databaseUrl);
   await resetDemo({ db: database.db, locks }, env('TETHER_SOURCES'));
   await locks.close();

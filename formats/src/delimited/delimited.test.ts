@@ -252,7 +252,8 @@ describe('a file', () => {
 
   test.each([
     ['', 'source-empty'],
-    [new Uint8Array([80, 75, 3, 4, 0, 0, 0]), 'source-not-text'],
+    [new Uint8Array([80, 75, 3, 4, 0, 0, 0]), 'source-damaged'],
+    [new Uint8Array([1, 2, 0, 0, 7]), 'source-not-text'],
   ])('that is no text is refused', async (bytes, code) => {
     expect(await open(bytes)).toMatchObject({ ok: false, fault: { code } });
   });

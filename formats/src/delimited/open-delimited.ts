@@ -2,6 +2,7 @@ import { readFile, stat } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import {
   type Area,
+  type Band,
   type Cell,
   type DelimitedGuess,
   type DelimitedReading,
@@ -16,6 +17,7 @@ import {
   type Result,
   type SheetRules,
   type Snapshot,
+  textWidth,
 } from '@tether/core';
 import type { OpenSource } from '../source.ts';
 import { decodeText, guessEncoding } from './decode.ts';
@@ -29,6 +31,9 @@ const LOOKED_AT = 2_000;
 const MOST_ODDITIES = 200;
 /** Digits wide: enough for a date with a time. */
 const COLUMN_WIDTH = 17;
+const LETTERS = { family: 'Calibri', size: 11 };
+/** Pixels of a digit in these letters. */
+const DIGIT = 7;
 
 /**
  * Opens delimited text (RFC 4180 and its everyday cousins) as a source with one sheet named after the file. How it is
@@ -74,10 +79,30 @@ export async function openDelimited(
   return ok(new DelimitedText(name, records, writing, { guessed, overruled }));
 }
 
+/** Records from the beginning that say how wide the columns are, and how narrow and wide they may be, in digits. */
+const LOOKED_AT_FOR_WIDTH = 300;
+const NARROWEST = 6;
+const WIDEST = 48;
+
+function fittedWidths(records: Records): number[] {
+  const longest: number[] = [];
+  for (let index = 0; index < Math.min(records.count, LOOKED_AT_FOR_WIDTH); index++) {
+    records
+      .record(index)
+      .slice(0, MAX_COLUMNS)
+      .forEach((field, column) => {
+        const width = textWidth(field.trim(), LETTERS) / DIGIT;
+        longest[column] = Math.max(longest[column] ?? 0, width);
+      });
+  }
+  return longest.map((width) => Math.min(WIDEST, Math.max(NARROWEST, Math.ceil(width) + 2)));
+}
+
 class DelimitedText implements OpenSource {
   readonly names = [];
   private occupancy: Occupancy | null = null;
   private odd: Oddity[] | null = null;
+  private widths: number[] | null = null;
 
   constructor(
     private readonly name: string,
@@ -110,11 +135,21 @@ class DelimitedText implements OpenSource {
       area,
       cells,
       merges: [],
-      columns: [],
+      columns: look ? this.bands(area) : [],
       rows: [],
-      dresses: look ? [{ letters: { family: 'Calibri', size: 11 } }] : [],
-      defaults: { columnWidth: COLUMN_WIDTH, rowHeight: 15, digitWidth: 7 },
+      dresses: look ? [{ letters: LETTERS }] : [],
+      defaults: { columnWidth: COLUMN_WIDTH, rowHeight: 15, digitWidth: DIGIT },
     });
+  }
+
+  /** Columns as wide as the words that stand at their beginning. */
+  private bands({ left, right }: Area): Band[] {
+    this.widths ??= fittedWidths(this.records);
+    return this.widths
+      .slice(left - 1, right)
+      .flatMap((size, at) =>
+        size === COLUMN_WIDTH ? [] : [{ index: left + at, size, isFitted: true as const }],
+      );
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {

@@ -623,7 +623,7 @@ describe('charts (ODF 1.3 Part 3, 11)', () => {
     if (!charts.ok || !all.ok) throw new Error('not read');
     expect(charts.value).toMatchObject([
       {
-        name: 'Spent so far',
+        name: 'Balance',
         place: area('C3:H14'),
         legend: 'bottom',
         groups: [{ kind: 'column', stacking: 'stacked', series: [{ colour: '#0B4F5C' }] }],

@@ -1,6 +1,7 @@
 import {
   type Area,
   type Band,
+  chartName,
   columnName,
   cutSnapshot,
   type DefinedName,
@@ -40,10 +41,9 @@ const USUAL_WIDTH = 64;
 export async function openSpreadsheet(
   path: string,
   shownPath: string,
+  { isFlat = /\.fods$/i.test(shownPath) } = {},
 ): Promise<Result<OpenSource>> {
-  const content = /\.fods$/i.test(shownPath)
-    ? await openFlat(path, shownPath)
-    : await openPacked(path, shownPath);
+  const content = isFlat ? await openFlat(path, shownPath) : await openPacked(path, shownPath);
   if (!content.ok) return content;
   const opened = await guard(shownPath, () => Spreadsheet.open(content.value, shownPath));
   if (!opened.ok) await content.value.close();
@@ -239,7 +239,7 @@ class Spreadsheet implements OpenSource {
           const end = parseOdfRange(frame.attributes['end-cell-address'] ?? '')?.area;
           charts.push({
             id: `${sheet.name}/${count}`,
-            name: frame.attributes.name || `Chart ${count}`,
+            name: chartName(chart.title, frame.attributes.name, count),
             sheet: sheet.name,
             place: row > 0 ? placeOf({ row, column }, end) : null,
             ...chart,

@@ -5,6 +5,7 @@ import {
   type ChartKind,
   type ChartSeries,
   type ChartText,
+  chartName,
   ok,
   parseChartCells,
   type Result,
@@ -37,13 +38,14 @@ export async function readCharts(
       if (!link || link.external || link.type !== 'chart') continue;
       const part = await file.read(link.target);
       if (!part.ok) return part;
-      const name = descendants(frame, 'cNvPr')[0]?.attributes.name;
+      const given = descendants(frame, 'cNvPr')[0]?.attributes.name;
+      const chart = parseChart(parseXml(part.value), palette);
       charts.push({
         id: `${sheet}/${charts.length + 1}`,
-        name: name || `Chart ${charts.length + 1}`,
+        name: chartName(chart.title, given, charts.length + 1),
         sheet,
         place: hasCells ? placeOf(anchor) : null,
-        ...parseChart(parseXml(part.value), palette),
+        ...chart,
       });
     }
   }

@@ -346,7 +346,7 @@ describe('charts', () => {
     expect(charts.value).toHaveLength(1);
     expect(charts.value[0]).toMatchObject({
       id: 'Counts/1',
-      name: 'Survival',
+      name: 'Survival by plot',
       sheet: 'Counts',
       place: area('E2:I15'),
       title: { text: 'Survival by plot' },

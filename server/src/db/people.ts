@@ -52,3 +52,9 @@ export async function findSessionPerson(db: Database, tokenHash: string): Promis
 export async function deleteSession(db: Database, tokenHash: string): Promise<void> {
   await db.delete(sessions).where(eq(sessions.tokenHash, tokenHash));
 }
+
+/** The names by which people sign in. */
+export async function listSignInNames(db: Database): Promise<string[]> {
+  const rows = await db.select({ name: people.signInName }).from(people).orderBy(people.signInName);
+  return rows.map(({ name }) => name);
+}

@@ -250,7 +250,7 @@ export async function storeNotes(
   await db.transaction(async (tx) => {
     const known = await tx
       .update(sources)
-      .set({ headings, notedHash: hash })
+      .set({ headings, notedHash: hash, fault: headings.find(({ fault }) => fault)?.fault ?? null })
       .where(eq(sources.id, sourceId))
       .returning({ id: sources.id });
     if (known.length === 0) return;

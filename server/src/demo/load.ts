@@ -24,8 +24,9 @@ import {
   SHORT_REPORT,
   writeDemoSources,
 } from '@tether/demo';
-import { insertDocument, storeContent } from '../db/documents.ts';
-import { insertPerson } from '../db/people.ts';
+import type { Database } from '../db/database.ts';
+import { insertDocument, listDocuments, storeContent } from '../db/documents.ts';
+import { insertPerson, listSignInNames } from '../db/people.ts';
 import { emptyDatabase, isEmptyDatabase } from '../db/reset.ts';
 import { insertFolder, listFolderSources, listFolders, upsertSource } from '../db/sources.ts';
 import { setPlaced } from '../db/tethers.ts';
@@ -52,6 +53,29 @@ export async function loadDemoOnce(
     await loadDemo({ db, locks }, sourcesRoot, size);
     return true;
   });
+}
+
+/** What people made beside the demo and a reset would delete: documents, source folders and accounts, each in words. */
+export async function listOwn(db: Database): Promise<string[]> {
+  const demo = {
+    documents: new Set([AUTUMN_REPORT.name, SHORT_REPORT.name]),
+    folders: new Set<string>(DEMO_FOLDERS.map(({ name }) => name)),
+    people: new Set<string>(DEMO_PEOPLE.map(({ signInName }) => signInName)),
+  };
+  const [documents, folders, people] = [
+    await listDocuments(db),
+    await listFolders(db),
+    await listSignInNames(db),
+  ];
+  return [
+    ...documents
+      .filter(({ name }) => !demo.documents.has(name))
+      .map(({ name }) => `the document “${name}”`),
+    ...folders
+      .filter(({ name }) => !demo.folders.has(name))
+      .map(({ name }) => `the source folder “${name}” (not its files)`),
+    ...people.filter((name) => !demo.people.has(name)).map((name) => `the account ${name}`),
+  ];
 }
 
 /** Puts the demo back as it was at first, files and data, and tells running servers. */
@@ -95,7 +119,7 @@ async function loadReport(
       const known = await listFolderSources(db, folder.id);
       const source =
         known.find(({ path }) => path === object.path) ??
-        (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'missing' }));
+        (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'new' }));
       const placed = await placeTether({ db, reader, locks }, ownerId, documentId, {
         sourceId: source.id,
         reach: reachOf(object),

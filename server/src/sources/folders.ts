@@ -55,7 +55,7 @@ export async function browsePlaces(
 }
 
 /**
- * Registers a folder and watches it. Faults: `folder-not-allowed`, `folder-name-taken`, `folder-place-taken`.
+ * Registers a folder and watches it. Faults: `folder-missing`, `folder-not-allowed`, `folder-name-taken`, `folder-place-taken`.
  */
 export async function addFolder(
   services: Services,
@@ -211,8 +211,13 @@ async function allow(
       const root = await realpath(each).catch(() => null);
       if (root !== null && isWithin(place, root)) return ok({ place, root });
     }
-  } catch {
-    // A place that is not there is refused like one that is not allowed, so that nobody learns what is there.
+  } catch (error) {
+    // That a place outside of what is allowed is not there is nobody's business: it is refused like one that is.
+    const isMissing = (error as NodeJS.ErrnoException).code === 'ENOENT';
+    const wanted = resolve(path);
+    if (isMissing && roots.some((root) => isWithin(wanted, resolve(root)))) {
+      return fail('folder-missing', { path });
+    }
   }
   return refusal(roots, path);
 }

@@ -226,7 +226,7 @@ export class SourceKeeper implements FolderListener {
     this.stamps.set(keyOf(folder, path), stamp);
     try {
       if (await queue.askLookAt(folder.id, path)) return;
-      const source = await upsertSource(db, { folderId: folder.id, path, state: 'missing' });
+      const source = await upsertSource(db, { folderId: folder.id, path, state: 'new' });
       await queue.askLook(source.id);
     } catch (error) {
       // Nobody was told: the next sweep finds it again.

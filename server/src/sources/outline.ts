@@ -27,6 +27,7 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
     const rules = await source.readRules(sheet.name);
     sheets.push({
       ...sheet,
+      fault: occupancy.ok ? null : occupancy.fault,
       usedArea: occupancy.ok ? occupiedArea(occupancy.value) : null,
       blocks: titled,
       rules: rules.ok ? rules.value : null,
@@ -95,7 +96,8 @@ export async function headingsOf(source: OpenSource): Promise<SheetHeadings[]> {
       const fullest = [...rows.values()].sort((a, b) => b.length - a.length)[0] ?? [];
       for (const text of fullest) if (headers.size < MAX_HEADERS) headers.add(text);
     }
-    headings.push({ sheet: name, headers: [...headers] });
+    const fault = occupancy.ok ? {} : { fault: occupancy.fault };
+    headings.push({ sheet: name, headers: [...headers], ...fault });
   }
   return headings;
 }

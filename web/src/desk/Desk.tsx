@@ -302,7 +302,12 @@ function Readings() {
   );
 }
 
-const STATE_WORDS = { present: '', missing: 'missing', unreadable: 'cannot be read' } as const;
+const STATE_WORDS = {
+  present: '',
+  new: 'being read',
+  missing: 'missing',
+  unreadable: 'cannot be read',
+} as const;
 
 function Folders() {
   const { data: folders = [] } = useSourcesQuery();

@@ -210,10 +210,8 @@ export function Outcome(props: Props) {
             </p>
           ) : taken ? (
             <div
-              style={{
-                transform: `scale(${previewScale(taken.snapshot)})`,
-                transformOrigin: 'top left',
-              }}
+              // Unlike a transformation it takes no more room than is seen.
+              style={{ zoom: previewScale(taken.snapshot) }}
             >
               <PlacedFace
                 snapshot={taken.snapshot}
@@ -360,7 +358,8 @@ function Names({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' |
             <button
               type="button"
               aria-current={isChosen}
-              className={`flex w-full flex-col px-2 py-1 text-left ${isChosen ? 'bg-rope/15' : 'hover:bg-mist'}`}
+              disabled={each.where === null}
+              className={`flex w-full flex-col px-2 py-1 text-left disabled:text-muted ${isChosen ? 'bg-rope/15' : 'enabled:hover:bg-mist'}`}
               onClick={() =>
                 onChange({
                   name: { name: each.name, sheet: each.sheet },
@@ -373,6 +372,9 @@ function Names({ contents, draft, onChange }: Pick<Props, 'contents' | 'draft' |
                 {each.sheet && <span className="font-normal text-muted"> of {each.sheet}</span>}
               </span>
               <span className="truncate font-mono text-[11px] text-muted">{each.at}</span>
+              {each.where === null && (
+                <span className="text-sm">a formula, which cannot be followed</span>
+              )}
             </button>
           </li>
         );

@@ -183,9 +183,12 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
               Take all filled cells ({formatArea(sheet.usedArea)})
             </Button>
           ) : (
-            <span className="ml-auto text-muted">This sheet is empty</span>
+            <span className="ml-auto text-muted">
+              {sheet.fault ? 'Its cells cannot be read' : 'This sheet is empty'}
+            </span>
           )}
         </div>
+        {sheet.fault && <FaultNote fault={sheet.fault} />}
         <SheetGrid
           key={`${sourceId} ${sheet.name}`}
           sourceId={sourceId}

@@ -83,6 +83,13 @@ export function ReportEditor({ saved, onEditor, onCells }: Props) {
   );
 }
 
+/** Whether a text has nothing but its title yet. */
+function isBlank({ content = [] }: DocumentDetail['content']): boolean {
+  const [first, ...rest] = content;
+  const isTitle = first?.type === 'heading' || first?.type === 'paragraph';
+  return isTitle && rest.every((node) => node.type === 'paragraph' && !node.content?.length);
+}
+
 interface PagesProps {
   saved: DocumentDetail;
   isEditable: boolean;
@@ -143,6 +150,8 @@ export function ReportPages(props: PagesProps) {
       ],
       content: saved.content,
       editable: isEditable,
+      // Whoever opens an empty report is about to write.
+      autofocus: isEditable && isBlank(saved.content) ? 'end' : false,
       shouldRerenderOnTransaction: false,
       editorProps: {
         attributes: {

@@ -16,7 +16,7 @@ const ASPECTS: { key: Key; label: string; options: Record<string, string> }[] = 
   {
     key: 'quote',
     label: 'Quotes',
-    options: { '"': 'double quotes', "'": 'single quotes', none: 'are letters' },
+    options: { '"': 'double quotes', "'": 'single quotes', none: 'belong to the text' },
   },
   { key: 'decimal', label: 'Decimal mark', options: { '.': 'point', ',': 'comma' } },
   {

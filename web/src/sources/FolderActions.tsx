@@ -177,7 +177,7 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
 }
 
 function sizeText(bytes: number): string {
-  if (bytes < 1024) return `${bytes} bytes`;
+  if (bytes < 1024) return `${bytes} ${bytes === 1 ? 'byte' : 'bytes'}`;
   if (bytes < 1024 ** 2) return `${Math.round(bytes / 1024)} kB`;
   return `${(bytes / 1024 ** 2).toFixed(1)} MB`;
 }

@@ -149,9 +149,16 @@ function Entry(props: {
       >
         <span className="block font-semibold break-words">{name}</span>
         <span className="block text-sm text-muted">
-          {source.state === 'present' ? (
+          {source.state === 'new' ? (
+            'being read …'
+          ) : source.state === 'present' ? (
             <>
               changed <Moment at={source.changedAt} />
+              {source.fault && (
+                <span className="block text-adrift" title={source.fault.message}>
+                  cannot be read in part
+                </span>
+              )}
             </>
           ) : (
             <span className="text-adrift" title={source.fault?.message}>

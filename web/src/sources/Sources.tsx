@@ -124,6 +124,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
             setSelection(null);
           }}
         />
+        {sheet.fault && <FaultNote fault={sheet.fault} />}
         <SheetGrid
           key={`${id} ${sheet.name}`}
           sourceId={id}
@@ -236,7 +237,11 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
         </section>
         <section>
           <h2 className="text-[15px] font-semibold">Blocks on {sheet.name}</h2>
-          {sheet.blocks.length === 0 && <p className="text-muted">The sheet is empty.</p>}
+          {sheet.blocks.length === 0 && (
+            <p className="text-muted">
+              {sheet.fault ? 'Its cells cannot be read.' : 'The sheet is empty.'}
+            </p>
+          )}
           <ul>
             {sheet.blocks.map((block) => (
               <li key={formatArea(block.area)}>

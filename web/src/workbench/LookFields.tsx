@@ -3,10 +3,10 @@ import { ASPECTS, type Aspect, type TableLook } from '@tether/core';
 import { SelectField } from '../ui/SelectField.tsx';
 
 const WORDS: Record<Aspect, { label: string; source: string; document: string }> = {
-  letters: { label: 'Letters', source: 'of the source', document: 'of the report' },
-  fills: { label: 'Fills, lines', source: 'of the source', document: 'of the report' },
-  formats: { label: 'Numbers', source: 'as in the source', document: 'as in the report' },
-  widths: { label: 'Widths', source: 'of the source', document: 'fit the page' },
+  letters: { label: 'Font', source: 'of the source', document: 'of the report' },
+  fills: { label: 'Fill, borders', source: 'of the source', document: 'of the report' },
+  formats: { label: 'Number format', source: 'as in the source', document: 'as in the report' },
+  widths: { label: 'Column width', source: 'of the source', document: 'fit the page' },
 };
 const ALL: TableLook = Object.fromEntries(ASPECTS.map((aspect) => [aspect, 'document' as const]));
 
@@ -50,10 +50,10 @@ export function LookFields(props: {
         />
       ))}
       <SelectField
-        label="Rows stand"
+        label="Rows"
         value={String(dressing.beside ?? 1)}
         options={[
-          { value: '1', label: 'in one part' },
+          { value: '1', label: 'one below the other' },
           ...[2, 3, 4].map((parts) => ({
             value: String(parts),
             label: `in ${parts} parts side by side`,

@@ -88,33 +88,33 @@ export function OverrideFields({ tetherId, snapshot, overrides, isAllowed, onCha
         onChange={(at) => pick({ column: at === 'all' ? null : Number(at) })}
       />
       <SelectField
-        label="Stands"
+        label="Alignment"
         value={look.align ?? 'asis'}
         options={[
           { value: 'asis', label: 'as it is' },
           { value: 'left', label: 'left' },
-          { value: 'center', label: 'in the middle' },
+          { value: 'center', label: 'centred' },
           { value: 'right', label: 'right' },
         ]}
         disabled={!isAllowed}
         onChange={(align) => set({ align: align === 'asis' ? undefined : align })}
       />
       <Switched
-        label="Weight"
+        label="Bold"
         value={look.bold}
         words={['bold', 'not bold']}
         isAllowed={isAllowed}
         onChange={(bold) => set({ bold })}
       />
       <Switched
-        label="Slant"
+        label="Italic"
         value={look.italic}
-        words={['italic', 'upright']}
+        words={['italic', 'not italic']}
         isAllowed={isAllowed}
         onChange={(italic) => set({ italic })}
       />
       <ColourField
-        label="Letter colour"
+        label="Text colour"
         value={look.colour ?? null}
         disabled={!isAllowed}
         onChange={(colour) => set({ colour: colour ?? undefined })}
@@ -247,12 +247,12 @@ function nameOf({ row, column }: Override): string {
 /** What is set, in few words. */
 function wordsOf(look: OverrideLook): string {
   const words: [keyof OverrideLook, string][] = [
-    ['align', 'place'],
-    ['bold', 'weight'],
-    ['italic', 'slant'],
-    ['colour', 'letters'],
+    ['align', 'alignment'],
+    ['bold', 'bold'],
+    ['italic', 'italic'],
+    ['colour', 'text colour'],
     ['fill', 'fill'],
-    ['format', 'format'],
+    ['format', 'number format'],
     ['width', 'width'],
     ['height', 'height'],
     ['isHidden', 'left out'],
