@@ -8,7 +8,7 @@ import {
   PLAIN_LETTERS,
   usualAlignment,
 } from './layout.ts';
-import { shownPlaces, spansIn } from './merged.ts';
+import { placeIn, shownPlaces, spansIn } from './merged.ts';
 import {
   type BorderLine,
   type Cell,
@@ -80,7 +80,7 @@ export function drawFacsimile(snapshot: Snapshot): Facsimile {
       const cell = span ? span.cell : own;
       if (!cell && !own) continue;
       const last = (places: number[], first: number, count: number) =>
-        places[places.indexOf(first) + count - 1]!;
+        places[placeIn(places, first) + count - 1]!;
       const [right, bottom] = span
         ? [last(shown.columns, c, span.columns), last(shown.rows, r, span.rows)]
         : [c, r];

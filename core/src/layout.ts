@@ -1,6 +1,6 @@
 import { PIXELS_PER_POINT, textWidth, wordsOf, wrapText } from './fonts/measure.ts';
 import { headerOf } from './header.ts';
-import { shownPlaces, spansIn } from './merged.ts';
+import { placeIn, shownPlaces, spansIn } from './merged.ts';
 import { type Band, type Cell, type Dress, gridOf, type Letters, type Snapshot } from './sheet.ts';
 
 /** CSS pixels in a millimetre. */
@@ -138,12 +138,12 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
       const cell = span ? span.cell : grid[r]![c];
       if (!cell || cell.type === 'blank' || widths[c] === 0 || span === null) continue;
       const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
-      const last = span ? shown.columns[shown.columns.indexOf(c) + span.columns - 1]! : c;
+      const last = span ? shown.columns[placeIn(shown.columns, c) + span.columns - 1]! : c;
       let width = 0;
       for (let each = c; each <= last; each++) width += widths[each]!;
       const needed = neededHeight(cell, dress, width, fit);
       if (span && span.rows > 1) {
-        tall.push({ from: r, to: shown.rows[shown.rows.indexOf(r) + span.rows - 1]!, needed });
+        tall.push({ from: r, to: shown.rows[placeIn(shown.rows, r) + span.rows - 1]!, needed });
       } else heights[r] = Math.max(heights[r]!, needed);
     }
     if (heights[r] === 0) {

@@ -47,15 +47,15 @@ export function spansIn(
   for (const merge of merges) {
     const [top, bottom] = [merge.top - area.top, merge.bottom - area.top];
     const [left, right] = [merge.left - area.left, merge.right - area.left];
-    const across = columns.filter((column) => column >= left && column <= right);
+    const across = within(columns, left, right);
     const [firstColumn] = across;
     if (firstColumn === undefined) continue;
     const held = grid[top]?.[left];
     const isFirst = (row: number) =>
-      row === shown.rows.find((each) => each >= top) &&
-      firstColumn === shown.columns.find((each) => each >= left);
+      row === shown.rows[placeIn(shown.rows, top)] &&
+      firstColumn === shown.columns[placeIn(shown.columns, left)];
     for (const rows of groups) {
-      const down = rows.filter((row) => row >= top && row <= bottom);
+      const down = within(rows, top, bottom);
       const [firstRow] = down;
       if (firstRow === undefined) continue;
       for (const row of down) for (const column of across) spans.set(`${row},${column}`, null);
@@ -64,6 +64,22 @@ export function spansIn(
     }
   }
   return spans;
+}
+
+/** The place of the first of ascending numbers that is `value` or more, found by halving. */
+export function placeIn(numbers: readonly number[], value: number): number {
+  let [low, high] = [0, numbers.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (numbers[middle]! < value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Those of ascending numbers that lie between two. */
+function within(numbers: readonly number[], from: number, to: number): number[] {
+  return numbers.slice(placeIn(numbers, from), placeIn(numbers, to + 1));
 }
 
 /** The cell without what it holds, in its dress. */

@@ -208,7 +208,10 @@ describe('source folders', () => {
       await ines.get('/api/source-folders/places').query({ path: join(server.sources, 'survey') })
     ).body;
     expect(below.folders).toEqual(['2026']);
-    for (const path of ['/', '/etc', join(server.sources, '..'), join(server.sources, 'nowhere')]) {
+    // What is not there is said not to be, but only among the places that are allowed.
+    const nowhere = join(server.sources, 'nowhere');
+    expect(codeOf(await add('Nowhere', nowhere).expect(422))).toBe('folder-missing');
+    for (const path of ['/', '/etc', '/nowhere', join(server.sources, '..')]) {
       expect(codeOf(await ines.get('/api/source-folders/places').query({ path }).expect(422))).toBe(
         'folder-not-allowed',
       );

@@ -312,9 +312,17 @@ class Workbook implements OpenSource {
     const leading = frame.links.filter(({ area }) => intersection(area, snapshot.area));
     if (notes.value.size === 0 && leading.length === 0) return ok(snapshot);
     const targets = new Map(links.value.map(({ id, target }) => [id, target]));
+    // Nearly all links are of one cell; a sheet may have one for each.
+    const isOne = ({ area }: SheetFrame['links'][number]) =>
+      area.top === area.bottom && area.left === area.right;
+    const ofOne = new Map(
+      leading.filter(isOne).map((link) => [placeKey(link.area.top, link.area.left), link]),
+    );
+    const ofMany = leading.filter((link) => !isOne(link));
     const cells = snapshot.cells.map((cell) => {
       const note = notes.value.get(placeKey(cell.row, cell.column));
-      const link = leading.find(({ area }) => holds(area, cell));
+      const link =
+        ofOne.get(placeKey(cell.row, cell.column)) ?? ofMany.find(({ area }) => holds(area, cell));
       const target = link?.relationship == null ? undefined : targets.get(link.relationship);
       const address = target ?? (link?.place ? `#${link.place}` : undefined);
       if (note === undefined && address === undefined) return cell;
