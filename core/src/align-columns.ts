@@ -51,15 +51,15 @@ function keyOf(cell: Cell | undefined): string {
 }
 
 function filledColumns(grid: Grid): number[] {
-  const width = Math.max(0, ...grid.map((row) => row.length));
-  const filled = new Set<number>();
+  const width = grid.reduce((most, row) => Math.max(most, row.length), 0);
+  const all = Array.from({ length: width }, (_, column) => column);
+  const empty = new Set(all);
   for (const row of grid) {
-    for (let column = 0; column < row.length; column++)
-      if (isFilled(row[column])) filled.add(column);
+    for (const column of empty) if (isFilled(row[column])) empty.delete(column);
+    // Most often the first few rows fill every column.
+    if (empty.size === 0) break;
   }
-  return Array.from({ length: width }, (_, column) => column).filter((column) =>
-    filled.has(column),
-  );
+  return all.filter((column) => !empty.has(column));
 }
 
 /** Whether a column, cell for cell, stands at another place now: without headers that is how a move is seen. */

@@ -182,8 +182,11 @@ function changesBetween(
     (pair): pair is { before: number; after: number } =>
       pair.before !== null && pair.after !== null,
   );
-  const side = (grid: Grid, which: 'before' | 'after') =>
-    grid.map((row) => toAlignable(matched.map((pair) => row[pair[which]])));
+  const side = (grid: Grid, which: 'before' | 'after') => {
+    const isWhole =
+      matched.length === grid[0]?.length && matched.every((pair, at) => pair[which] === at);
+    return grid.map((row) => toAlignable(isWhole ? row : matched.map((pair) => row[pair[which]])));
+  };
 
   const pairs = withHiding(
     alignRows(side(old, 'before'), side(now, 'after')),
@@ -241,7 +244,7 @@ function changesBetween(
   counts.removed -= moved;
   const columnChanges = columnsChanged(sides);
   const landmarks = landmarksChanged(before, after);
-  const lostTotals = totalsLost(before, after);
+  const lostTotals = totalsLost(sides);
   return {
     rows,
     ...(columnChanges.length > 0 ? { columns: columnChanges } : {}),
@@ -428,11 +431,14 @@ export function describeLostTotals(label: string): string {
 }
 
 /** The row of totals that was the last one and is among the cells no more, by its first text; null where none was lost. */
-function totalsLost(before: Snapshot, after: Snapshot): string | null {
+function totalsLost({ before: old, after: now }: Sides): string | null {
+  const [before, after] = [old.snapshot, now.snapshot];
   // A few cells are known by the words at their heads, which tell the same.
-  if (before.cells.filter(isFilled).length < FEW_CELLS) return null;
-  const had = totalsAtEnd(before);
-  if (!had || totalsAtEnd(after)) return null;
+  if (before.cells.length < FEW_CELLS || before.cells.filter(isFilled).length < FEW_CELLS) {
+    return null;
+  }
+  const had = totalsAtEnd(before, old.grid);
+  if (!had || totalsAtEnd(after, now.grid)) return null;
   const texts = new Set(
     after.cells.flatMap(({ type, text }) => (type === 'text' ? [text.trim()] : [])),
   );
@@ -604,7 +610,7 @@ function columnSum(grid: Grid, column: number, left: ReadonlySet<number>) {
     const cell = row[column];
     if (left.has(at)) continue;
     if (cell?.type === 'uncomputed') isUnknown = true;
-    if (cell?.type !== 'number' || isTotal(cell)) continue;
+    if (cell?.type !== 'number' || (cell.formula !== undefined && isTotal(cell))) continue;
     sum += cell.value as number;
     numbers++;
     format ??= cell.format;

@@ -32,10 +32,17 @@ export function isTotal({ formula, row, column }: Cell, way: 'down' | 'across' =
 
 /** Whether a row holds sums or means of what stands above or below, by its formulas: at least half of its figures do. */
 export function isTotalsRow(row: Row, way?: 'down' | 'across'): boolean {
-  const figures = row.filter((cell) => cell?.type === 'number' || cell?.type === 'uncomputed');
-  const totals = figures.filter((cell) => isTotal(cell!, way)).length;
-  return totals > 0 && totals * 2 >= figures.length;
+  let [figures, totals] = [0, 0];
+  for (const cell of row) {
+    if (cell?.type !== 'number' && cell?.type !== 'uncomputed') continue;
+    figures++;
+    if (cell.formula !== undefined && isTotal(cell, way)) totals++;
+  }
+  return totals > 0 && totals * 2 >= figures;
 }
+
+/** What was found of a snapshot: several ask for it, one after the other. */
+const known = new WeakMap<Snapshot, Set<number>>();
 
 /**
  * Which rows of a table hold totals, by their place in it: by their formulas, and the last or the first under the header
@@ -44,24 +51,35 @@ export function isTotalsRow(row: Row, way?: 'down' | 'across'): boolean {
 export function totalsRows(
   snapshot: Snapshot,
   grid: readonly Row[] = gridOf(snapshot),
-): Set<number> {
+): ReadonlySet<number> {
+  const before = known.get(snapshot);
+  if (before) return before;
+  const found = findTotals(snapshot, grid);
+  known.set(snapshot, found);
+  return found;
+}
+
+function findTotals(snapshot: Snapshot, grid: readonly Row[]): Set<number> {
   const totals = new Set<number>();
   const { title, rows: headed } = headerOf(snapshot, grid);
-  const body = grid.flatMap((row, at) => (at >= title + headed && row.some(isFilled) ? [at] : []));
-  for (const at of body) if (isTotalsRow(grid[at]!)) totals.add(at);
-  const plain = body.filter((at) => !totals.has(at));
+  const [first, last] = [
+    grid.findIndex((row, at) => at >= title + headed && row.some(isFilled)),
+    grid.findLastIndex((row) => row.some(isFilled)),
+  ];
+  if (first < 0) return totals;
+  for (let at = first; at <= last; at++) if (isTotalsRow(grid[at]!)) totals.add(at);
   // A block that has totals by formulas is not searched for typed ones of its subtotals.
   if (totals.size > 0) return totals;
-  const [first, last] = [plain[0], plain.at(-1)];
-  const others = (without: number) => plain.filter((at) => at !== without).map((at) => grid[at]!);
-  if (last !== undefined && addsUp(others(last), grid[last]!)) totals.add(last);
-  else if (first !== undefined && addsUp(others(first), grid[first]!)) totals.add(first);
+  if (addsUp(grid, first, last, last)) totals.add(last);
+  else if (addsUp(grid, first, last, first)) totals.add(first);
   return totals;
 }
 
 /** The last row of a table where it holds totals: its first text, to know it by; null where it is one like the others. */
-export function totalsAtEnd(snapshot: Snapshot): { label: string } | null {
-  const grid = gridOf(snapshot);
+export function totalsAtEnd(
+  snapshot: Snapshot,
+  grid: readonly Row[] = gridOf(snapshot),
+): { label: string } | null {
   const end = grid.findLastIndex((row) => row.some(isFilled));
   if (end < 0 || !totalsRows(snapshot, grid).has(end)) return null;
   return { label: grid[end]!.find((cell) => cell?.type === 'text')?.text.trim() ?? '' };
@@ -73,28 +91,29 @@ export function isTotalOf(table: Snapshot, below: Row): boolean {
   const grid = gridOf(table);
   const { title, rows } = headerOf(table, grid);
   const totals = totalsRows(table, grid);
-  return addsUp(
-    grid.filter((_, at) => at >= title + rows && !totals.has(at)),
-    below,
-  );
+  const body = grid.filter((_, at) => at >= title + rows && !totals.has(at));
+  return addsUp([...body, below], 0, body.length, body.length);
 }
 
-/** Whether every number of a row is the sum of those of the other rows in its column. */
-function addsUp(others: readonly Row[], row: Row): boolean {
+/** Whether every number of a row is the sum of those of the others, from `first` to `last`, in its column. */
+function addsUp(grid: readonly Row[], first: number, last: number, sum: number): boolean {
+  const row = grid[sum]!;
   let columns = 0;
   for (let column = 0; column < row.length; column++) {
     const cell = row[column];
     if (cell?.type !== 'number') continue;
-    const numbers = others.flatMap((other) => {
-      const each = other[column];
-      return each?.type === 'number' ? [each.value as number] : [];
-    });
-    if (numbers.length < FEWEST_ROWS) return false;
-    const sum = numbers.reduce((all, each) => all + each, 0);
-    const size = numbers.reduce((all, each) => all + Math.abs(each), 0);
+    let [numbers, all, size] = [0, 0, 0];
+    for (let at = first; at <= last; at++) {
+      const each = at === sum ? undefined : grid[at]![column];
+      if (each?.type !== 'number') continue;
+      numbers++;
+      all += each.value as number;
+      size += Math.abs(each.value as number);
+    }
+    if (numbers < FEWEST_ROWS) return false;
     // A column of nothing but zeros says nothing.
     if (size === 0) continue;
-    if (Math.abs(sum - (cell.value as number)) > 1e-9 * size) return false;
+    if (Math.abs(all - (cell.value as number)) > 1e-9 * size) return false;
     columns++;
   }
   return columns > 0;
