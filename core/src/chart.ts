@@ -111,6 +111,8 @@ export function chartData(
     group,
     series: group.series.map((series, index): SeriesData => {
       const cells = cellsOf(series.values);
+      const unknown = cells.filter((cell) => cell?.type === 'uncomputed').length;
+      if (unknown > 0) warnings.push(notComputed(unknown));
       const values = series.values ? cells.map(numberOf) : (series.literalValues ?? []);
       const isFree = group.kind === 'scatter' || group.kind === 'bubble';
       const categories = categoryTexts(series, cellsOf);
@@ -149,6 +151,11 @@ export function chartData(
     legend: chart.legend,
     warnings: [...new Set(warnings)],
   };
+}
+
+/** What is said of figures that a chart cannot draw, since no program has computed them. */
+export function notComputed(count: number): string {
+  return `${count} ${count === 1 ? 'figure is' : 'figures are'} not computed in the source: left as gaps.`;
 }
 
 type FlatCell =

@@ -537,7 +537,7 @@ function keyOf(value: number | string | boolean): string {
 
 /** A cell's value as formulas see it: dates are serial numbers. */
 export function scalarOf(cell: Pick<Cell, 'type' | 'value'> | undefined): Scalar {
-  if (!cell || cell.type === 'blank') return null;
+  if (!cell || cell.type === 'blank' || cell.type === 'uncomputed') return null;
   if (cell.type === 'error') return new FormulaError(String(cell.value));
   if (cell.type === 'date') return isoToSerial(String(cell.value), '1900');
   return cell.value;

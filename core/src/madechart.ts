@@ -1,4 +1,4 @@
-import type { ChartData, SeriesData } from './chart.ts';
+import { type ChartData, notComputed, type SeriesData } from './chart.ts';
 import { scalarOf } from './conditional.ts';
 import { findHeader, headerOf, headersOf } from './header.ts';
 import { shownPlaces } from './merged.ts';
@@ -68,11 +68,7 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
   const unknown = shown.flatMap((column) =>
     body.filter((row) => row[column]?.type === 'uncomputed'),
   ).length;
-  if (unknown > 0) {
-    warnings.push(
-      `${unknown} ${unknown === 1 ? 'figure is' : 'figures are'} not computed in the source: left as gaps.`,
-    );
-  }
+  if (unknown > 0) warnings.push(notComputed(unknown));
   const kind: ChartKind = making.kind;
   const series = shown.map((column, index): SeriesData => {
     const values = body.map((row) => numberOf(row[column]));

@@ -1,7 +1,7 @@
 import { FOLD_GAP, foldTable, type Strip } from './fold.ts';
 import { layoutTable, type TableLayout } from './layout.ts';
 import { dressSnapshot, type Wish } from './look.ts';
-import { gridOf, type Snapshot } from './sheet.ts';
+import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 
 /** How a placed table is to stand on its page. */
 export interface TableWish extends Wish {
@@ -42,6 +42,8 @@ function nameColumns(snapshot: Snapshot): number {
   const grid = gridOf(snapshot);
   const width = grid[0]?.length ?? 0;
   let count = 0;
-  while (count < width && !grid.some((row) => row[count]?.type === 'number')) count++;
+  const isFigure = (cell: Cell | undefined) =>
+    cell?.type === 'number' || cell?.type === 'uncomputed';
+  while (count < width && !grid.some((row) => isFigure(row[count]))) count++;
   return Math.max(1, Math.min(MOST_NAME_COLUMNS, count));
 }

@@ -93,6 +93,9 @@ describe('totals', () => {
           : each,
       ),
     };
+    const chart = makeChart(after, suggestMaking(after));
+    expect(chart.groups[0]!.series[0]!.values[0]).toBeNull();
+    expect(chart.warnings).toContain('1 figure is not computed in the source: left as gaps.');
     const slip = changeSlip(before, after);
     expect(slip.totals).toEqual([]);
     expect(slip.rows).toMatchObject([

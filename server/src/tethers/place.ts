@@ -1,5 +1,13 @@
 import type { PlaceRequest, Tether } from '@tether/contract';
-import { describeReach, fail, ok, type Reach, type Result, type Snapshot } from '@tether/core';
+import {
+  describeReach,
+  fail,
+  headerOf,
+  ok,
+  type Reach,
+  type Result,
+  type Snapshot,
+} from '@tether/core';
 import { findDocument } from '../db/documents.ts';
 import { insertStates, recordLooks } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
@@ -82,9 +90,13 @@ export function asFound(reach: Reach, snapshot: Snapshot): Reach {
   const { sheet, area, cells } = snapshot;
   if (reach.kind !== 'growing block') return { ...reach, sheet };
   const { left, right } = reach.header;
+  const header = { row: area.top, left, right };
+  const { words: _, ...plain } = reach;
+  // The first row of the data is no header: sorted, its words would stand anywhere.
+  if (headerOf(snapshot).rows === 0) return { ...plain, sheet, header };
   const words = new Array<string>(right - left + 1).fill('');
   for (const { row, column, type, text } of cells) {
     if (row === area.top && type === 'text') words[column - left] = text.trim().slice(0, 1000);
   }
-  return { ...reach, sheet, header: { row: area.top, left, right }, words };
+  return { ...plain, sheet, header, words };
 }

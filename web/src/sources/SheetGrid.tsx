@@ -236,8 +236,8 @@ export function SheetGrid(props: Props) {
               )}
               {outline.label !== null && (
                 <div
-                  className="absolute -inset-x-px flex justify-end"
-                  style={{ top: labelTop(outline.area, above.length) }}
+                  className="absolute -left-px flex justify-end"
+                  style={labelPlace(outline.area, outline.label, above.length)}
                 >
                   <button
                     type="button"
@@ -303,10 +303,21 @@ function isInView({ top, bottom }: Area, rows: VirtualItem[]): boolean {
   return bottom > (rows[0]?.index ?? 0) && top <= (rows.at(-1)?.index ?? -1) + 1;
 }
 
-/** The first label stands above its area where there is a row for it, so that it covers no header; others inside. */
-function labelTop({ top }: Area, before: number): number {
+/** Pixels that a label beside its area takes at most. */
+const LABEL_WIDTH = 220;
+/** What a letter of it takes, about. */
+const LETTER_WIDTH = 7;
+
+/**
+ * Labels stand above their area, one over the other, as far as there are rows for them; then at its right side: so none
+ * covers a header while there is room beside it.
+ */
+function labelPlace({ top }: Area, label: string, before: number): { top: number; width: string } {
   const step = ROW_HEIGHT + 3;
-  return top > 1 ? (before - 1) * step : before * step - 1;
+  const rowsAbove = top - 1;
+  if (before < rowsAbove) return { top: -(before + 1) * step, width: 'calc(100% + 2px)' };
+  const width = Math.min(LABEL_WIDTH, LETTER_WIDTH * label.length + LETTER_WIDTH * 2);
+  return { top: (before - rowsAbove) * step - 1, width: `calc(100% + ${width}px)` };
 }
 
 /** Where an area is drawn. */
