@@ -305,27 +305,29 @@ const KINDS = Object.keys(REACH_WORDS) as Reach['kind'][];
 
 function ReachKinds({ draft, onChange }: Pick<Props, 'draft' | 'onChange'>) {
   return (
-    <RadioGroup
-      value={draft.kind}
-      onChange={(kind) => onChange({ kind })}
-      aria-label="How it follows the source"
-      className="flex flex-col gap-0.5"
-    >
-      {KINDS.map((kind) => (
-        <Field key={kind}>
-          <Radio
-            value={kind}
-            className="group flex w-full cursor-pointer items-center gap-2 rounded-box border border-transparent px-2 py-1 data-checked:border-rope data-checked:bg-rope/10"
-          >
-            <span className="size-3 shrink-0 rounded-full border border-muted group-data-checked:border-4 group-data-checked:border-deep" />
-            <Label className="cursor-pointer font-semibold">{REACH_WORDS[kind].name}</Label>
-          </Radio>
-          {draft.kind === kind && (
-            <p className="px-2 pt-0.5 pb-1 pl-7 text-muted">{REACH_WORDS[kind].sentence}</p>
-          )}
-        </Field>
-      ))}
-    </RadioGroup>
+    <div>
+      <RadioGroup
+        value={draft.kind}
+        onChange={(kind) => onChange({ kind })}
+        aria-label="How it follows the source"
+        className="grid grid-cols-2 gap-0.5"
+      >
+        {KINDS.map((kind) => (
+          <Field key={kind}>
+            <Radio
+              value={kind}
+              className="group flex w-full cursor-pointer items-center gap-1.5 rounded-box border border-transparent px-1.5 py-1 data-checked:border-rope data-checked:bg-rope/10"
+            >
+              <span className="size-3 shrink-0 rounded-full border border-muted group-data-checked:border-4 group-data-checked:border-deep" />
+              <Label className="cursor-pointer font-semibold whitespace-nowrap">
+                {REACH_WORDS[kind].name}
+              </Label>
+            </Radio>
+          </Field>
+        ))}
+      </RadioGroup>
+      <p className="px-1.5 pt-1 text-muted">{REACH_WORDS[draft.kind].sentence}</p>
+    </div>
   );
 }
 

@@ -306,7 +306,7 @@ function isInView({ top, bottom }: Area, rows: VirtualItem[]): boolean {
 /** Pixels that a label beside its area takes at most. */
 const LABEL_WIDTH = 220;
 /** What a letter of it takes, about. */
-const LETTER_WIDTH = 7;
+const LETTER_WIDTH = 6;
 
 /**
  * Labels stand above their area, one over the other, as far as there are rows for them; then at its right side: so none
