@@ -1,5 +1,6 @@
 import {
   type FolderRow,
+  findFolder,
   listFolderSources,
   listFolders,
   listUnsettled,
@@ -231,7 +232,8 @@ export class SourceKeeper implements FolderListener {
     } catch (error) {
       // Nobody was told: the next sweep finds it again.
       this.stamps.delete(keyOf(folder, path));
-      throw error;
+      // A folder that was given up meanwhile has no files that anybody asks for.
+      if (await findFolder(db, folder.id)) throw error;
     }
   }
 }
