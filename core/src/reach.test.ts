@@ -96,6 +96,15 @@ describe('a block', () => {
     expect(told(resolveBlock(block, sheetWith('A3:F14'), table).warnings)).toEqual(['named']);
   });
 
+  test('says when columns inside are empty', () => {
+    const { warnings } = resolveBlock(block, sheetWith('A3:B14', 'D3:F14'));
+    expect(warnings).toMatchObject([
+      { code: 'empty column inside', message: 'Empty inside: column C.' },
+    ]);
+    // Those at the side are none: the table ends before them.
+    expect(resolveBlock(block, sheetWith('A3:D14')).warnings).toEqual([]);
+  });
+
   test('says when rows inside are empty', () => {
     expect(told(resolveBlock(block, sheetWith('A3:F8', 'A10:F14')).warnings)).toEqual([
       'empty row inside',

@@ -90,6 +90,7 @@ export interface ReachWarning {
   code:
     | 'stray cells'
     | 'empty row inside'
+    | 'empty column inside'
     | 'data below'
     | 'column beside'
     | 'not computed'
@@ -164,6 +165,7 @@ export function resolveBlock(
     // Nobody takes a single cell for the beginning of a table.
     ...(cells === 1 ? [] : belowWarnings(area, occupancy)),
     ...emptyRows(area, occupancy),
+    ...emptyColumns(area, occupancy),
     ...nameWarnings({ sheet, area }, names),
   ];
   return { sheet, area, columns: null, warnings };
@@ -268,7 +270,8 @@ export function resolveWholeSheet({ sheet }: SheetReach, occupancy: Occupancy): 
     warnings.push({ code: 'empty', message: 'The sheet is empty.' });
     area = { top: 1, left: 1, bottom: 1, right: 1 };
   }
-  return { sheet, area, columns: null, warnings: [...warnings, ...emptyRows(area, occupancy)] };
+  warnings.push(...emptyRows(area, occupancy), ...emptyColumns(area, occupancy));
+  return { sheet, area, columns: null, warnings };
 }
 
 function join(a: Area | null, b: Area): Area {
@@ -449,6 +452,26 @@ function emptyRows(area: Area, occupancy: Occupancy): ReachWarning[] {
   if (empty.length === 0) return [];
   const rows = empty.length > 5 ? `${empty.slice(0, 5).join(', ')} and more` : empty.join(', ');
   return [{ code: 'empty row inside', message: `Empty inside: row ${rows}.` }];
+}
+
+/** Columns without anything between the first and the last filled column of the area. */
+function emptyColumns({ top, left, bottom, right }: Area, occupancy: Occupancy): ReachWarning[] {
+  const filled = new Uint8Array(right - left + 1);
+  for (const { row, runs } of occupancy.rows) {
+    if (row < top || row > bottom) continue;
+    for (let at = 0; at < runs.length; at += 2) {
+      const [from, to] = [Math.max(left, runs[at]!), Math.min(right, runs[at + 1]!)];
+      if (from <= to) filled.fill(1, from - left, to - left + 1);
+    }
+  }
+  const [first, last] = [filled.indexOf(1), filled.lastIndexOf(1)];
+  const empty: string[] = [];
+  for (let at = first + 1; at < last && empty.length < 6; at++) {
+    if (first >= 0 && filled[at] === 0) empty.push(columnName(left + at));
+  }
+  if (empty.length === 0) return [];
+  const columns = empty.length > 5 ? `${empty.slice(0, 5).join(', ')} and more` : empty.join(', ');
+  return [{ code: 'empty column inside', message: `Empty inside: column ${columns}.` }];
 }
 
 function columnRange({ left, right }: Area): string {

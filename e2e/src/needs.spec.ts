@@ -142,7 +142,8 @@ test('what was done to many is told step by step, and taken back as one from the
   await desk.getByRole('link', { name: 'Log' }).click();
   await desk.getByRole('button', { name: 'Take back all 172' }).first().click();
   await expect(desk.getByText(/\d+ of 172 …/).first()).toBeVisible();
-  await expect(desk.getByText('172 taken back').first()).toBeVisible();
+  // One after the other, each a step of its own.
+  await expect(desk.getByText('172 taken back').first()).toBeVisible({ timeout: 60_000 });
   await expectAccessible(desk);
 
   // Further down nothing is missing, whatever comes meanwhile.
