@@ -115,6 +115,18 @@ interface Reaches {
   isLast: boolean;
 }
 
+/** The same text for rows, or columns, that stand in the same places of the same parts. */
+function keyFor(place: number, known: Map<number, string>, parts: () => Reaches[]): string {
+  let key = known.get(place);
+  if (key === undefined) {
+    key = parts()
+      .map(({ part, isFirst, isLast }) => `${part}${isFirst}${isLast}`)
+      .join();
+    known.set(place, key);
+  }
+  return key;
+}
+
 /** Finds what a table's style says of a cell; rows and columns in the same place of their parts are worked out once. */
 class Dresser {
   private readonly known = new Map<string, DressChange>();
@@ -124,33 +136,15 @@ class Dresser {
   constructor(private readonly table: StyledTable) {}
 
   at(row: number, column: number): DressChange {
-    const key = `${this.rowKey(row)} ${this.columnKey(column)}`;
+    const rowKey = keyFor(row, this.rowKeys, () => this.rowParts(row));
+    const columnKey = keyFor(column, this.columnKeys, () => this.columnParts(column));
+    const key = `${rowKey} ${columnKey}`;
     let change = this.known.get(key);
     if (!change) {
       change = this.changeAt(row, column);
       this.known.set(key, change);
     }
     return change;
-  }
-
-  private rowKey(row: number): string {
-    const known = this.rowKeys.get(row);
-    if (known !== undefined) return known;
-    const key = this.rowParts(row)
-      .map(({ part, isFirst, isLast }) => `${part}${isFirst}${isLast}`)
-      .join();
-    this.rowKeys.set(row, key);
-    return key;
-  }
-
-  private columnKey(column: number): string {
-    const known = this.columnKeys.get(column);
-    if (known !== undefined) return known;
-    const key = this.columnParts(column)
-      .map(({ part, isFirst, isLast }) => `${part}${isFirst}${isLast}`)
-      .join();
-    this.columnKeys.set(column, key);
-    return key;
   }
 
   /** Where a row stands in each part that has rows. */

@@ -21,31 +21,11 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
   const dropped = new Set(isIn ? [] : hidden);
   const hiddenColumns = snapshot.columns.filter((band) => band.hidden).map(({ index }) => index);
   const droppedColumns = new Set(isIn ? [] : hiddenColumns);
-  if (hidden.length > 0) {
-    const rows = `${hidden.length === 1 ? 'Row' : 'Rows'} ${listed(hidden)}`;
-    const [verb, how] = [
-      hidden.length === 1 ? 'is' : 'are',
-      isIn ? 'taken in all the same' : 'left out',
-    ];
-    warnings.push({
-      code: 'hidden rows',
-      message: `${rows} ${verb} hidden in the source and ${how}.`,
-    });
-  }
+  warnings.push(...hiddenTold('hidden rows', 'Row', hidden, isIn));
   const picked = resolved.columns && new Set(resolved.columns);
   // Columns that were not picked are not missed, hidden or not.
   const missed = hiddenColumns.filter((column) => !picked || picked.has(column));
-  if (missed.length > 0) {
-    const columns = `${missed.length === 1 ? 'Column' : 'Columns'} ${listed(missed.map(columnName))}`;
-    const [verb, how] = [
-      missed.length === 1 ? 'is' : 'are',
-      isIn ? 'taken in all the same' : 'left out',
-    ];
-    warnings.push({
-      code: 'hidden columns',
-      message: `${columns} ${verb} hidden in the source and ${how}.`,
-    });
-  }
+  warnings.push(...hiddenTold('hidden columns', 'Column', missed.map(columnName), isIn));
   const isLeftOut = (row: number, column: number) =>
     dropped.has(row) || droppedColumns.has(column) || (picked !== null && !picked.has(column));
   // What merged cells show is in their first one: it stays where others of them are shown.
@@ -74,6 +54,20 @@ export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Rea
   };
   warnings.push(...totalsInside(taken), ...notComputed(cells));
   return { snapshot: taken, warnings };
+}
+
+/** What is said of rows or columns that the source hides. */
+function hiddenTold(
+  code: 'hidden rows' | 'hidden columns',
+  what: string,
+  places: readonly (number | string)[],
+  isIn: boolean,
+): ReachWarning[] {
+  if (places.length === 0) return [];
+  const [name, verb] = places.length === 1 ? [what, 'is'] : [`${what}s`, 'are'];
+  const how = isIn ? 'taken in all the same' : 'left out';
+  const message = `${name} ${listed(places)} ${verb} hidden in the source and ${how}.`;
+  return [{ code, message }];
 }
 
 /** A note is said to those who work on the source; it is no part of what is shown elsewhere. */
