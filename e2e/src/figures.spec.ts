@@ -109,7 +109,7 @@ test('a block that would lose its total leads to a growing one', async ({ produc
   await expect(cleat(report, 'Counts that grow')).toHaveText('in step');
 });
 
-test('an empty report has the caret in it, and nothing but its boxes scrolls', async ({ desk }) => {
+test('an empty report has the caret in it', async ({ desk }) => {
   await desk.getByRole('button', { name: 'New report' }).click();
   await desk.getByLabel('Name of the new report').fill('Spring');
   await desk.keyboard.press('Enter');
@@ -127,4 +127,18 @@ test('the window itself does not scroll while an object is selected', async ({ r
       return [scrollHeight - clientHeight, scrollWidth - clientWidth];
     });
   expect(await beyond()).toEqual([0, 0]);
+});
+
+test('what is odd in a text is told where it is looked at', async ({ product, desk }) => {
+  const lines = ['Gauge,Note', 'G-1,"dry', 'G-2,wet', ''].join('\n');
+  await writeFile(join(product.sources, 'monitoring/gauges.csv'), lines);
+  await desk.getByRole('link', { name: 'Sources' }).click();
+  await desk
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /gauges/ })
+    .click();
+  const about = desk.getByRole('complementary', { name: 'About this source' });
+  await expect(about).toContainText('A quotation mark in row 2 is opened and not closed');
+  await expect(desk.getByRole('application')).toContainText('G-2');
+  await expectAccessible(desk);
 });

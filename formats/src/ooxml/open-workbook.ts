@@ -288,8 +288,9 @@ class Workbook implements OpenSource {
 
   /** The snapshot as the styles of its table objects dress it. */
   private async withTableStyles(snapshot: Snapshot, part: string): Promise<Result<Snapshot>> {
-    const [styles, tables] = [await this.loadStyles(), await this.tablesOf(snapshot.sheet, part)];
+    const styles = await this.loadStyles();
     if (!styles.ok) return styles;
+    const tables = await guard(this.shownPath, () => this.tablesOf(snapshot.sheet, part));
     // A table whose part cannot be read leaves its cells as they are: they are what counts.
     if (!tables.ok) return ok(snapshot);
     const styled = tables.value.flatMap(({ look, area, headerRows, totalsRows }): StyledTable[] => {

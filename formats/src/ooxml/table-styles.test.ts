@@ -150,8 +150,11 @@ describe('tables wear a style of their workbook', () => {
     expect(dressAt(await read(workbook(TABLE), 2), 3, 2).fill).toBe('#FFCC00');
   });
 
-  it('a table whose part is missing leaves its cells readable', async () => {
-    const snapshot = await read(workbook(null), 1);
+  it.each([
+    ['is missing', null],
+    ['is spoilt', '<table ref="A1:B5"><tableColumns'],
+  ])('a table whose part %s leaves its cells readable', async (_, part) => {
+    const snapshot = await read(workbook(part), 1);
     expect(snapshot.cells).toHaveLength(5);
   });
 });

@@ -250,10 +250,15 @@ export async function storeNotes(
   await db.transaction(async (tx) => {
     const known = await tx
       .update(sources)
-      .set({ headings, notedHash: hash, fault: headings.find(({ fault }) => fault)?.fault ?? null })
+      .set({ headings, notedHash: hash })
       .where(eq(sources.id, sourceId))
       .returning({ id: sources.id });
     if (known.length === 0) return;
+    // What a later look said of the file goes before what these notes say of one of its sheets.
+    await tx
+      .update(sources)
+      .set({ fault: headings.find(({ fault }) => fault)?.fault ?? null })
+      .where(and(eq(sources.id, sourceId), eq(sources.state, 'present'), eq(sources.hash, hash)));
     const packed = integers(marks);
     await tx
       .insert(sourceMarks)

@@ -14,6 +14,7 @@ import {
 import { useMayChange } from '../app/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { Warnings } from '../ui/Warnings.tsx';
 import { AddFolder } from './AddFolder.tsx';
 import { ChartPreview } from './ChartPreview.tsx';
 import { DelimitedReadingPanel } from './DelimitedReadingPanel.tsx';
@@ -89,6 +90,9 @@ function Source({ id }: { id: string }) {
   }
   return <OpenSource id={id} contents={contents} />;
 }
+
+/** So many odd places are listed. */
+const SHOWN_ODDITIES = 8;
 
 function OpenSource({ id, contents }: { id: string; contents: SourceContents }) {
   const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
@@ -259,6 +263,21 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
             ))}
           </ul>
         </section>
+        {sheet.rules && sheet.rules.oddities.length > 0 && (
+          <section>
+            <h2 className="text-[15px] font-semibold">Odd in this file</h2>
+            <Warnings
+              warnings={sheet.rules.oddities
+                .slice(0, SHOWN_ODDITIES)
+                .map((odd) => ({ ...odd, code: 'odd' }))}
+            />
+            {sheet.rules.oddities.length > SHOWN_ODDITIES && (
+              <p className="mt-1 text-muted">
+                and {sheet.rules.oddities.length - SHOWN_ODDITIES} more
+              </p>
+            )}
+          </section>
+        )}
         {sheet.rules && <SheetRulesList sheet={sheet.name} rules={sheet.rules} />}
       </aside>
     </>
