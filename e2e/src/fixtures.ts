@@ -4,7 +4,7 @@ import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { type Browser, test as base, expect, type Page } from '@playwright/test';
+import { type Browser, test as base, expect, type Locator, type Page } from '@playwright/test';
 import {
   type DocumentDetail,
   type Form,
@@ -169,12 +169,16 @@ export { expect };
 
 /** From the desk into the demo report. */
 export async function openReport(page: Page): Promise<void> {
-  await page
-    .getByRole('listitem')
-    .getByRole('link', { name: /Autumn monitoring report/ })
-    .click();
+  await reportCard(page).click();
   await expect(text(page)).toContainText('Sallow Creek');
   await expect(placed(page, 'Planting counts by plot')).toBeVisible();
+}
+
+/** The demo report among the documents of the desk: other pages list links to it as well. */
+export function reportCard(page: Page): Locator {
+  return page
+    .getByRole('region', { name: 'Documents' })
+    .getByRole('link', { name: /Autumn monitoring report/ });
 }
 
 /** The text of the open report. */

@@ -9,6 +9,7 @@ import {
   header,
   openPlace,
   placed,
+  reportCard,
   test,
   text,
 } from './fixtures.ts';
@@ -151,10 +152,7 @@ test('a document with every form opens from the desk, and who may only look can 
 });
 
 async function openReportOf(page: Page): Promise<void> {
-  await page
-    .getByRole('listitem')
-    .getByRole('link', { name: /Autumn monitoring report/ })
-    .click();
+  await reportCard(page).click();
   await expect(chart(page, 'Planting counts by plot')).toBeVisible();
 }
 

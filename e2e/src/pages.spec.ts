@@ -10,6 +10,7 @@ import {
   openPlace,
   placed,
   poppler,
+  reportCard,
   reportWith,
   test,
   text,
@@ -193,10 +194,7 @@ test('a long table goes on on the next pages under its header, and the printed p
 
 test('printing can be stopped, and who may only look can print', async ({ product, browser }) => {
   const odile = await product.window(browser, 'Odile Marram');
-  await odile
-    .getByRole('listitem')
-    .getByRole('link', { name: /Autumn monitoring report/ })
-    .click();
+  await reportCard(odile).click();
   await header(odile).getByRole('link', { name: 'Print' }).click();
   await odile.getByRole('button', { name: 'Save as PDF' }).click();
   await odile.getByRole('button', { name: 'Stop' }).click();

@@ -1,5 +1,15 @@
 import { setCell } from '@tether/demo';
-import { changeSlip, cleat, dragCells, expect, header, placed, test, text } from './fixtures.ts';
+import {
+  changeSlip,
+  cleat,
+  dragCells,
+  expect,
+  header,
+  placed,
+  reportCard,
+  test,
+  text,
+} from './fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
 
@@ -91,7 +101,7 @@ test('on opening a document that is behind: take all, choose, or leave', async (
   await product.save('works/boardwalk-piles.xlsx', [setCell('Piles', 'E5', 2.5)]);
   const needs = desk.getByRole('region', { name: 'Needs you' });
   await expect(needs.getByRole('listitem')).toHaveCount(2);
-  const card = desk.getByRole('listitem').getByRole('link', { name: /Autumn monitoring report/ });
+  const card = reportCard(desk);
   await expect(card).toContainText('2 behind');
 
   await card.click();
@@ -124,10 +134,7 @@ test('take all, and a click on a change lights up its cell', async ({ product, d
   await expect(desk.getByRole('region', { name: 'Needs you' })).toContainText(
     'behind: 4 cells changed',
   );
-  await desk
-    .getByRole('listitem')
-    .getByRole('link', { name: /Autumn monitoring report/ })
-    .click();
+  await reportCard(desk).click();
   await changeSlip(desk)
     .getByRole('row', { name: /SC-04 Surviving/ })
     .getByRole('button')
