@@ -100,19 +100,33 @@ export function showPlain(value: number, code: string): string | null {
   // Only near the middle between two does it matter how the number was written.
   if (Math.abs(Math.abs(scaled - whole) - 0.5) < 1e-3)
     whole = Math.round(Number(scaled.toPrecision(15)));
-  let digits = String(whole);
-  if (digits.length <= decimals) digits = digits.padStart(decimals + 1, '0');
-  const point = digits.length - decimals;
-  let text = decimals === 0 ? digits : digits.slice(0, point);
-  if (hasThousands && point > 3) {
-    text =
-      point > 6
-        ? text.replace(/\B(?=(\d{3})+$)/g, ',')
-        : `${text.slice(0, point - 3)},${text.slice(point - 3)}`;
+  let text: string;
+  if (whole <= Number.MAX_SAFE_INTEGER) {
+    const before = Math.floor(whole / POWERS[decimals]!);
+    text = hasThousands ? inThousands(before) : String(before);
+    if (decimals > 0) text += `.${padded(whole - before * POWERS[decimals]!, decimals)}`;
+  } else {
+    const digits = String(whole);
+    const point = digits.length - decimals;
+    text = hasThousands ? inThousands(Number(digits.slice(0, point))) : digits.slice(0, point);
+    if (decimals > 0) text += `.${digits.slice(point)}`;
   }
-  if (decimals > 0) text += `.${digits.slice(point)}`;
   if (isShare) text += '%';
   return value < 0 && whole > 0 ? `-${text}` : text;
+}
+
+const THREE_DIGITS = Array.from({ length: 1_000 }, (_, n) => String(n).padStart(3, '0'));
+const TWO_DIGITS = THREE_DIGITS.slice(0, 100).map((digits) => digits.slice(1));
+
+/** A whole number below 10 to the 12th with commas between its thousands. */
+function inThousands(whole: number): string {
+  if (whole < 1e3) return String(whole);
+  const above = Math.floor(whole / 1e3);
+  return `${inThousands(above)},${THREE_DIGITS[whole - above * 1e3]}`;
+}
+
+function padded(digits: number, length: number): string {
+  return length === 2 ? TWO_DIGITS[digits]! : String(digits).padStart(length, '0');
 }
 
 /** What a day before the first one shows. */

@@ -10,6 +10,8 @@ export interface ReadingOptions {
   delimited?: Partial<DelimitedReading> | undefined;
   /** The source stays open for somebody who scrolls through it: a large sheet is kept unpacked in memory. */
   isBrowsed?: boolean;
+  /** The hash of the file's bytes: what takes long to find in them is then found once, not at each opening. */
+  hash?: string | null;
 }
 
 /** Ends of file names that can be sources. */

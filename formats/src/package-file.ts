@@ -32,6 +32,8 @@ const KEPT_FROM = 4 << 20;
 const KEPT_TO = 128 << 20;
 /** A file up to this size is read at once. */
 const SMALL_FILE = 256 << 10;
+/** The least that the platform's inflate takes as a piece. */
+const MIN_CHUNK = 64;
 const END_BYTES = 22;
 /** A directory of a million parts: more is no workbook. */
 const MAX_DIRECTORY = 64 << 20;
@@ -88,6 +90,12 @@ export class PackageFile {
     return this.entries.get(partKey(part))?.size ?? 0;
   }
 
+  /** Tells the bytes of a part from others in its place, as the directory says: their check sum and size. */
+  markOf(part: string): string {
+    const entry = this.entries.get(partKey(part));
+    return entry ? `${entry.crc} ${entry.size} ${entry.compressedSize}` : '';
+  }
+
   /** The bytes of a part. Faults: `source-part-missing`, `source-damaged`, `source-too-large`. */
   async read(part: string): Promise<Result<Buffer>> {
     const found = await this.locate(part);
@@ -96,7 +104,9 @@ export class PackageFile {
     try {
       const bytes = await this.file.read(start, entry.compressedSize);
       if (entry.method === 0) return ok(bytes);
-      const bounds = { maxOutputLength: Math.max(entry.size, 1) };
+      // In one piece, as large as the directory says: pieces would be copied together afterwards.
+      const size = Math.max(entry.size, MIN_CHUNK);
+      const bounds = { maxOutputLength: Math.max(entry.size, 1), chunkSize: size };
       return ok(isSmall(entry) ? inflateRawSync(bytes, bounds) : await inflate(bytes, bounds));
     } catch {
       return fail('source-damaged', { path: this.shownPath, detail: `${part} cannot be unpacked` });
@@ -254,8 +264,8 @@ const MAX_READ = 1 << 30;
 
 /**
  * The bytes of a file: a small file's are read and the file closed at once, a large one's are read as they are asked
- * for. Opening does not hand over to the platform's own threads: for a small file that takes longer than reading it, and
- * all reading happens in a worker thread anyway.
+ * for. Opening and reading a little do not hand over to the platform's own threads: that takes longer than the reading
+ * itself, and all of it happens in a worker thread anyway.
  */
 class FileBytes {
   private constructor(
@@ -300,6 +310,13 @@ class FileBytes {
     if (this.descriptor === null) throw new Error('the file is closed');
     const buffer = Buffer.allocUnsafe(length);
     let done = 0;
+    if (length <= PIECE) {
+      while (done < length) {
+        const count = readSync(this.descriptor, buffer, done, length - done, position + done);
+        if (count === 0) throw new Error('the file ends early');
+        done += count;
+      }
+    }
     while (done < length) {
       const { bytesRead } = await readAsync(
         this.descriptor,

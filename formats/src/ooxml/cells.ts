@@ -1,6 +1,7 @@
 import {
   type Cell,
   type DateSystem,
+  type Dress,
   inkOf,
   isoToSerial,
   NOT_COMPUTED,
@@ -67,10 +68,17 @@ export class CellBuilder {
       return this.build({ row, column, style, type: 'n', value, formula })!;
     }
     const text = this.show(value, format.code);
-    const cell: Cell = { row, column, type: 'number', value, text };
+    const { code, dress } = format;
+    // Made at once with all it has: what is added later is kept apart from the rest, for each cell anew.
+    const cell: Cell =
+      code === 'General'
+        ? this.withLook
+          ? { row, column, type: 'number', value, text, dress }
+          : { row, column, type: 'number', value, text }
+        : this.withLook
+          ? { row, column, type: 'number', value, text, format: code, dress }
+          : { row, column, type: 'number', value, text, format: code };
     if (formula) cell.formula = unescapeText(formula);
-    if (format.code !== 'General') cell.format = format.code;
-    if (this.withLook) cell.dress = format.dress;
     return cell;
   }
 
@@ -170,6 +178,22 @@ export class CellBuilder {
     }
     return text;
   }
+}
+
+/** Numbers the dresses of an area's cells by first use, so that equal areas of differently built files are equal. */
+export function numberDresses(cells: readonly Cell[], dresses: readonly Dress[]): Dress[] {
+  const used: Dress[] = [];
+  const moved = new Map<number, number>();
+  for (const cell of cells) {
+    if (cell.dress === undefined) continue;
+    let dress = moved.get(cell.dress);
+    if (dress === undefined) {
+      dress = used.push(dresses[cell.dress]!) - 1;
+      moved.set(cell.dress, dress);
+    }
+    cell.dress = dress;
+  }
+  return used;
 }
 
 function asText(text: string, format: CellFormat) {

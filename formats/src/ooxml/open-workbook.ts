@@ -30,8 +30,9 @@ import { countConditions, SheetValues, withConditions } from '../conditions.ts';
 import { guard } from '../guard.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
-import { CellBuilder, isUncomputed, type RawCell } from './cells.ts';
+import { CellBuilder, isUncomputed, numberDresses, type RawCell } from './cells.ts';
 import { readCharts } from './charts.ts';
+import { KnownFrames } from './known-frames.ts';
 import { placeKey, readNotes } from './notes.ts';
 import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
 import { type Relationship, readRelationships } from './relationships.ts';
@@ -51,19 +52,21 @@ import { unescapeText } from './text.ts';
 import { parseWorkbook, type WorkbookPart } from './workbook.ts';
 
 /**
- * Opens a workbook in Office Open XML (ECMA-376, transitional and strict). `shownPath` is the name that faults use.
+ * Opens a workbook in Office Open XML (ECMA-376, transitional and strict). `shownPath` is the name that faults use. With
+ * the `hash` of the file's bytes, what stands around the cells of its sheets is looked for once, however often the same
+ * file is opened.
  * Faults: `source-missing`, `source-unreadable`, `source-empty`, `source-not-workbook`, `source-old-format`,
  * `source-password-protected`, `source-part-missing`, `source-damaged`, `source-too-large`.
  */
 export async function openWorkbook(
   path: string,
   shownPath: string,
-  { isBrowsed = false }: { isBrowsed?: boolean } = {},
+  { isBrowsed = false, hash = null }: { isBrowsed?: boolean; hash?: string | null } = {},
 ): Promise<Result<OpenSource>> {
   const file = await PackageFile.open(path, shownPath);
   if (!file.ok) return file;
   file.value.keepsUnpacked = isBrowsed;
-  const opened = await guard(shownPath, () => Workbook.open(file.value, shownPath));
+  const opened = await guard(shownPath, () => Workbook.open(file.value, shownPath, hash));
   if (!opened.ok) await file.value.close();
   return opened;
 }
@@ -74,7 +77,6 @@ const MAX_REMEMBERED = 500_000;
 class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
   private readonly strings: SharedStrings;
-  private readonly frames = new Map<string, SheetFrame>();
   private readonly occupancies = new Map<string, Occupancy>();
   private readonly odd = new Map<string, OddCells>();
   private readonly tables = new Map<string, Promise<Result<SheetTable[]>>>();
@@ -88,11 +90,16 @@ class Workbook implements OpenSource {
     private readonly shownPath: string,
     private readonly workbook: WorkbookPart,
     private readonly parts: { byId: Map<string, Relationship>; byType: Map<string, string> },
+    private readonly frames: KnownFrames,
   ) {
     this.strings = new SharedStrings(file, parts.byType.get('sharedStrings') ?? null);
   }
 
-  static async open(file: PackageFile, shownPath: string): Promise<Result<OpenSource>> {
+  static async open(
+    file: PackageFile,
+    shownPath: string,
+    hash: string | null,
+  ): Promise<Result<OpenSource>> {
     const roots = await readRelationships(file, '');
     if (!roots.ok) return roots;
     const main = roots.value.find(({ type }) => type === 'officeDocument')?.target;
@@ -103,10 +110,16 @@ class Workbook implements OpenSource {
     if (!links.ok) return links;
     const inside = links.value.filter(({ external }) => !external);
     return ok(
-      new Workbook(file, shownPath, parseWorkbook(bytes.value), {
-        byId: new Map(inside.map((link) => [link.id, link])),
-        byType: new Map(inside.map(({ type, target }) => [type, target])),
-      }),
+      new Workbook(
+        file,
+        shownPath,
+        parseWorkbook(bytes.value),
+        {
+          byId: new Map(inside.map((link) => [link.id, link])),
+          byType: new Map(inside.map(({ type, target }) => [type, target])),
+        },
+        new KnownFrames(hash, (part) => file.markOf(part)),
+      ),
     );
   }
 
@@ -157,8 +170,9 @@ class Workbook implements OpenSource {
       const rich = look ? this.strings.rich : new Map<number, string>();
       const { dateSystem } = this.workbook;
       const builder = new CellBuilder(styles.value, this.strings.known, dateSystem, look, rich);
-      // Most cells are built as they come; those that need a shared string or formula wait for it in their place.
-      const found: (Cell | WaitingCell)[] = [];
+      // Most cells are built as they come; those that need a shared string or formula wait, their place kept free.
+      const found: (Cell | null)[] = [];
+      const waiting: WaitingCell[] = [];
       const rowSizes: [number, string | undefined, string | undefined][] = [];
       const indexes = new Set<number>();
       const formulas = new SharedFormulas();
@@ -168,7 +182,7 @@ class Workbook implements OpenSource {
         top: area.top,
         bottom: area.bottom,
         restart() {
-          found.length = rowSizes.length = 0;
+          found.length = waiting.length = rowSizes.length = 0;
           order = new CellOrder(odd);
           indexes.clear();
           formulas.clear();
@@ -184,7 +198,8 @@ class Workbook implements OpenSource {
           }
           if (type === 's' && typeof value === 'number') indexes.add(value);
           if (type === 's' || (shared !== null && !formula)) {
-            found.push(new WaitingCell({ row, column, style, type, value, formula }, shared));
+            const raw = { row, column, style, type, value, formula };
+            waiting.push(new WaitingCell(raw, shared, found.push(null) - 1));
             return;
           }
           const cell = builder.build({ row, column, style, type, value, formula });
@@ -195,30 +210,25 @@ class Workbook implements OpenSource {
       if (!scanned.ok) return scanned;
       const strings = await this.strings.resolve(indexes);
       if (!strings.ok) return strings;
-      const isUnknown = found.some(
-        (each) => each instanceof WaitingCell && each.lacksFormula && !formulas.has(each.shared!),
-      );
+      const isUnknown = waiting.some((cell) => cell.lacksFormula && !formulas.has(cell.shared!));
       if (isUnknown && area.top > 1) {
         const above = formulas.visitorUntil(area.top - 1);
         const before = await this.scanSheet(part.value, above, false);
         if (!before.ok) return before;
       }
-      const cells: Cell[] = [];
-      for (const each of found) {
-        if (!(each instanceof WaitingCell)) {
-          cells.push(each);
-          continue;
-        }
-        const { raw, shared } = each;
-        if (each.lacksFormula) raw.formula = formulas.at(shared!, raw);
-        const cell = builder.build(raw);
-        if (cell) cells.push(cell);
+      for (const cell of waiting) {
+        const { raw, shared, at } = cell;
+        if (cell.lacksFormula) raw.formula = formulas.at(shared!, raw);
+        found[at] = builder.build(raw);
       }
+      const cells = found.includes(null)
+        ? found.filter((cell) => cell !== null)
+        : (found as Cell[]);
       const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
       const whole: Snapshot = {
         sheet: findSheet(this.workbook.sheets, sheet)!.name,
         area,
-        cells: order.isBroken ? inOrder(cells, odd) : cells,
+        cells: [],
         merges: frame.merges,
         columns: columnBands(frame, area),
         rows: look
@@ -227,10 +237,12 @@ class Workbook implements OpenSource {
                 rowBand(row, height, hidden, frame.defaults.rowHeight) ?? [],
             )
           : [],
-        dresses: styles.value.dresses,
+        dresses: [],
         defaults: frame.defaults,
       };
-      return ok(cutSnapshot(whole, area));
+      const ordered = order.isBroken ? inOrder(cells, odd) : cells;
+      const dresses = numberDresses(ordered, styles.value.dresses);
+      return ok({ ...cutSnapshot(whole, area), cells: ordered, dresses });
     });
   }
 
@@ -350,7 +362,8 @@ class Workbook implements OpenSource {
           if (isFilled || isUncomputed(type, value, formula, shared)) builder.add(row, column);
         },
       };
-      const scanned = await this.scanSheet(part.value, visitor, false);
+      // Whoever reads to the end meets what stands there.
+      const scanned = await this.scanSheet(part.value, visitor, until >= MAX_ROWS);
       if (!scanned.ok) return scanned;
       const occupancy = builder.build();
       if (until >= MAX_ROWS) this.occupancies.set(part.value, occupancy);
@@ -401,7 +414,7 @@ class Workbook implements OpenSource {
     if (!part.ok) return part;
     return guard(this.shownPath, async () => {
       const nothing: SheetVisitor = { top: MAX_ROWS, bottom: MAX_ROWS, restart() {}, cell() {} };
-      const scanned = this.frames.has(part.value)
+      const scanned = this.frames.get(part.value)
         ? ok(null)
         : await this.scanSheet(part.value, nothing, true);
       if (!scanned.ok) return scanned;
@@ -454,7 +467,7 @@ class Workbook implements OpenSource {
   ): Promise<Result<null>> {
     const styles = await this.loadStyles();
     if (!styles.ok) return styles;
-    const needsFrame = withFrame && !this.frames.has(part);
+    const needsFrame = withFrame && this.frames.get(part) === undefined;
     let scan = new SheetScan(visitor, needsFrame);
     let from = 0;
     try {
@@ -512,6 +525,8 @@ class WaitingCell {
   constructor(
     readonly raw: RawCell,
     readonly shared: number | null,
+    /** Its place among the cells that were found. */
+    readonly at: number,
   ) {}
 
   get lacksFormula(): boolean {

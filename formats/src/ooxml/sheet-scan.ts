@@ -51,6 +51,8 @@ export class SheetScan {
   private rest: Buffer = Buffer.alloc(0);
   private phase: 'head' | 'rows' | 'tail' = 'head';
   private rowNumber = 0;
+  /** An earlier scan has found nothing in these bytes that this one may not read. */
+  private isLookedOver = false;
   /** Everything in front of the data, and behind it when the scan went that far. */
   head = '';
   private readonly tailPieces: Buffer[] = [];
@@ -69,6 +71,7 @@ export class SheetScan {
     const scan = new SheetScan(visitor, false);
     scan.phase = 'rows';
     scan.rowNumber = row;
+    scan.isLookedOver = true;
     return scan;
   }
 
@@ -84,7 +87,7 @@ export class SheetScan {
 
   /** Takes the next piece; false when nothing more is needed. */
   take(piece: Buffer): boolean {
-    if (piece.includes(0)) throw new OddSheet('NUL');
+    if (!this.isLookedOver && piece.includes(0)) throw new OddSheet('NUL');
     if (this.phase === 'tail') {
       this.tailPieces.push(piece);
       return true;
@@ -124,8 +127,11 @@ export class SheetScan {
   private takeRows(bytes: Buffer, at: number): boolean {
     if (this.phase === 'tail') return this.withTail;
     const { visitor } = this;
+    // Up to here all rows are whole.
+    const lastEnd = bytes.lastIndexOf(END_OF_ROW);
     for (;;) {
-      const start = bytes.indexOf(ROW, at);
+      // In most files each row follows right behind the one before.
+      const start = bytes[at] === LT && isRowAt(bytes, at) ? at : bytes.indexOf(ROW, at);
       if (start < 0 || start + 5 > bytes.length)
         return this.keepFrom(bytes, start < 0 ? at : start);
       const after = bytes[start + 4]!;
@@ -149,25 +155,24 @@ export class SheetScan {
       if (row > visitor.bottom && !this.withTail) return false;
       if (row < visitor.top || row > visitor.bottom || isEmpty) {
         if (isEmpty && row >= visitor.top && row <= visitor.bottom) {
-          this.tellRow(row, bytes.toString('latin1', start + 4, close - 1));
+          this.tellRow(row, bytes, start + 4, close - 1);
         }
         this.rowNumber = row;
         at = close + 1;
         if (row > visitor.bottom) return this.keepFrom(bytes, at);
         continue;
       }
-      const end = bytes.indexOf(END_OF_ROW, close);
-      if (end < 0) return this.keepFrom(bytes, start);
+      if (close > lastEnd) return this.keepFrom(bytes, start);
       this.rowNumber = row;
-      this.tellRow(row, bytes.toString('latin1', start + 4, close));
-      scanCells(bytes, close + 1, end, row, visitor);
-      at = end + END_OF_ROW.length;
+      this.tellRow(row, bytes, start + 4, close);
+      at = scanCells(bytes, close + 1, lastEnd + END_OF_ROW.length, row, visitor);
       this.passed = { row, at };
     }
   }
 
-  private tellRow(row: number, attributes: string): void {
-    if (!this.visitor.row) return;
+  private tellRow(row: number, bytes: Buffer, from: number, to: number): void {
+    if (!this.visitor.row || !hasAttributeInH(bytes, from, to)) return;
+    const attributes = bytes.toString('latin1', from, to);
     const height = /\sht=["']([^"']*)/.exec(attributes)?.[1];
     const hidden = /\shidden=["']([^"']*)/.exec(attributes)?.[1];
     if (height !== undefined || hidden !== undefined) this.visitor.row(row, height, hidden);
@@ -191,6 +196,11 @@ export class SheetScan {
     this.rest = isBehind ? bytes.subarray(Math.max(at, bytes.length - 16)) : bytes.subarray(at);
     return true;
   }
+}
+
+/** Behind the `>` that is looked for from `from` on: nearly always it stands there, and nothing has to be searched. */
+function behindTag(bytes: Buffer, from: number): number {
+  return bytes[from] === GT ? from + 1 : bytes.indexOf(GT, from) + 1;
 }
 
 /** Where the tag that has begun ends (its `>`), quotes respected; -1 when it is cut. */
@@ -229,14 +239,27 @@ const TYPES = new Map<number, string>([
   [0x64, 'd'],
 ]);
 
-/** Reads the cells of one row that lies whole between `from` and `to`. */
+/** Whether a tag has an attribute that begins with an h, as a row's height and hiding do. */
+function hasAttributeInH(bytes: Buffer, from: number, to: number): boolean {
+  for (let at = from + 1; at < to; at++) {
+    if (bytes[at] === 0x68 && bytes[at - 1]! <= 0x20) return true;
+  }
+  return false;
+}
+
+/** Whether `row` follows behind the byte at `at`. */
+function isRowAt(bytes: Buffer, at: number): boolean {
+  return bytes[at + 1] === 0x72 && bytes[at + 2] === 0x6f && bytes[at + 3] === 0x77;
+}
+
+/** Reads the cells of one row, which begin at `from`, and gives where it ends; its end tag lies before `to`. */
 function scanCells(
   bytes: Buffer,
   from: number,
   to: number,
   row: number,
   visitor: SheetVisitor,
-): void {
+): number {
   let column = 0;
   let at = from;
   while (at < to) {
@@ -247,6 +270,9 @@ function scanCells(
     const name = bytes[at + 1]!;
     const next = bytes[at + 2]!;
     if (name === BANG) throw new OddSheet('comment or CDATA');
+    if (name === SLASH && isRowAt(bytes, at + 1) && bytes[at + 5] === GT) {
+      return at + END_OF_ROW.length;
+    }
     if (name !== 0x63 || (next > 0x20 && next !== GT && next !== SLASH)) {
       // An extension between cells, or an element with a prefix.
       throw new OddSheet('something between cells');
@@ -302,11 +328,11 @@ function scanCells(
       const first = bytes[at + 1]!;
       const second = bytes[at + 2]!;
       if (first === SLASH && second === 0x63) {
-        at = bytes.indexOf(GT, at) + 1;
+        at = behindTag(bytes, at + 3);
         break;
       }
       if (first === 0x76 && (second === GT || second <= 0x20 || second === SLASH)) {
-        const start = bytes.indexOf(GT, at) + 1;
+        const start = behindTag(bytes, at + 2);
         if (bytes[start - 2] === SLASH) {
           at = start;
           continue;
@@ -318,7 +344,7 @@ function scanCells(
           type === 'n' || type === 's'
             ? readNumber(bytes, start, end)
             : readText(bytes, start, end);
-        at = bytes.indexOf(GT, end) + 1;
+        at = behindTag(bytes, end + 3);
       } else if (first === 0x66 && (second === GT || second <= 0x20 || second === SLASH)) {
         const start = endOfTag(bytes, at) + 1;
         if (second <= 0x20) shared = sharing(bytes.toString('latin1', at, start));
@@ -340,6 +366,7 @@ function scanCells(
     }
     visitor.cell(row, column, style, type, value, formula, shared);
   }
+  throw new OddSheet('a row that does not end');
 }
 
 /** The number by which a formula's tag says that it is shared. */
@@ -406,6 +433,10 @@ function resolveEntities(text: string): string {
 
 /** The text of an inline or shared string's content: all `t` elements joined, phonetic hints left out. */
 export function plainText(xml: string): string {
+  // Nearly all strings are one plain element.
+  if (xml.startsWith('<t>') && xml.indexOf('<', 3) === xml.length - 4 && xml.endsWith('</t>')) {
+    return resolveEntities(xml.slice(3, -4));
+  }
   if (xml.includes('<!')) throw new OddSheet('CDATA in a string');
   const bare = xml.includes('<rPh') ? xml.replace(/<rPh[\s>].*?<\/rPh>/gs, '') : xml;
   let text = '';

@@ -75,6 +75,7 @@ async function readOnce(
       const source = await openSource(pathOf(handle), shownPath, {
         delimited: request.reading?.delimited,
         isBrowsed,
+        hash,
       });
       if (!source.ok) {
         const isSteady = stampAt(path) === before.stamp;
