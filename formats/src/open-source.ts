@@ -1,4 +1,4 @@
-import { type FileHandle, open } from 'node:fs/promises';
+import { closeSync, constants, openSync, readSync } from 'node:fs';
 import type { DelimitedReading, Result } from '@tether/core';
 import { openDelimited } from './delimited/open-delimited.ts';
 import { openSpreadsheet } from './odf/open-spreadsheet.ts';
@@ -43,7 +43,7 @@ export async function openSource(
   options: ReadingOptions = {},
 ): Promise<Result<OpenSource>> {
   const named = kindByName(shownPath);
-  switch (kindOf(await headOf(path), named)) {
+  switch (kindOf(headOf(path), named)) {
     case 'text':
       return openDelimited(path, shownPath, options.delimited);
     case 'packed document':
@@ -73,15 +73,16 @@ function kindOf(head: string, named: Kind): Kind {
 }
 
 /** The beginning of a file, a character for a byte; empty where it cannot be read, which opening it says. */
-async function headOf(path: string): Promise<string> {
-  let file: FileHandle | null = null;
+function headOf(path: string): string {
+  let file: number | null = null;
   try {
-    file = await open(path);
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(HEAD), 0, HEAD, 0);
-    return buffer.toString('latin1', 0, bytesRead);
+    // Not blocking: a named pipe with the name of a workbook must not hold the reader for ever.
+    file = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+    const buffer = Buffer.alloc(HEAD);
+    return buffer.toString('latin1', 0, readSync(file, buffer, 0, HEAD, 0));
   } catch {
     return '';
   } finally {
-    await file?.close();
+    if (file !== null) closeSync(file);
   }
 }
