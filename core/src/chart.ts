@@ -1,6 +1,7 @@
 import { type Area, cellCount, parseReference } from './address.ts';
+import { type Categories, categoriesOf } from './categories.ts';
 import { scalarOf } from './conditional.ts';
-import { showNumber } from './numberformat.ts';
+import { showNumber, showsDate } from './numberformat.ts';
 import { gridOf, type Snapshot } from './sheet.ts';
 import type {
   ChartAxis,
@@ -29,6 +30,8 @@ export interface SeriesData {
 export interface ChartData {
   title: string;
   labels: string[];
+  /** Number format of labels that are dates; null where they are none. */
+  dates: string | null;
   groups: { group: ChartGroup; series: SeriesData[] }[];
   axes: (Omit<ChartAxis, 'title' | 'format'> & { title: string; format: string })[];
   legend: SourceChart['legend'];
@@ -106,7 +109,9 @@ export function chartData(
             .filter(Boolean)
             .join(' ');
 
-  let labels: string[] = [];
+  const axisFormat = chart.axes.find(({ role }) => role === 'category')?.format;
+  const axisDates = axisFormat && showsDate(axisFormat) ? axisFormat : null;
+  let named: Categories = { labels: [], dates: null };
   const groups = chart.groups.map((group) => ({
     group,
     series: group.series.map((series, index): SeriesData => {
@@ -115,8 +120,8 @@ export function chartData(
       if (unknown > 0) warnings.push(notComputed(unknown));
       const values = series.values ? cells.map(numberOf) : (series.literalValues ?? []);
       const isFree = group.kind === 'scatter' || group.kind === 'bubble';
-      const categories = categoryTexts(series, cellsOf);
-      if (!isFree && categories.length > labels.length) labels = categories;
+      const categories = categoriesOfSeries(series, cellsOf, axisDates);
+      if (!isFree && categories.labels.length > named.labels.length) named = categories;
       const x = isFree ? horizontal(series, cellsOf, values.length) : undefined;
       const sizes = series.sizes ? cellsOf(series.sizes).map(numberOf) : undefined;
       return {
@@ -133,6 +138,7 @@ export function chartData(
     0,
     ...groups.flatMap(({ series }) => series.map(({ values }) => values.length)),
   );
+  const labels = [...named.labels];
   // Without categories points are counted.
   for (let at = labels.length; at < longest; at++) labels.push(String(at + 1));
   const formatOf = (isSecond: boolean) =>
@@ -140,6 +146,7 @@ export function chartData(
   return {
     title: textOf(chart.title) || soleName(chart, groups),
     labels,
+    dates: named.dates,
     groups,
     axes: chart.axes.map((axis) => ({
       ...axis,
@@ -188,23 +195,31 @@ function numberOf(cell: FlatCell): number | null {
   return typeof value === 'string' ? 0 : null;
 }
 
-function categoryTexts(
+/** What names the points of a series; `axisDates` is the format that the axis has for dates, if it has one of its own. */
+function categoriesOfSeries(
   series: ChartSeries,
   cellsOf: (cells: ChartCells | null) => FlatCell[],
-): string[] {
-  if (!series.categories) return series.literalCategories ?? [];
+  axisDates: string | null,
+): Categories {
+  if (!series.categories) return { labels: series.literalCategories ?? [], dates: null };
   const [first] = series.categories.areas;
-  const cells = cellsOf(series.categories).map((cell) => cell?.text ?? '');
+  const cells = cellsOf(series.categories);
   const width = first ? first.right - first.left + 1 : 1;
   const height = first ? first.bottom - first.top + 1 : 1;
-  if (series.categories.areas.length > 1 || width === 1 || height === 1) return cells;
+  if (series.categories.areas.length > 1 || width === 1 || height === 1) {
+    return categoriesOf(cells, axisDates);
+  }
   // Categories of several levels stand side by side; shown as one text.
-  return Array.from({ length: height }, (_, row) =>
-    cells
-      .slice(row * width, (row + 1) * width)
-      .filter(Boolean)
-      .join(' '),
-  );
+  return {
+    labels: Array.from({ length: height }, (_, row) =>
+      cells
+        .slice(row * width, (row + 1) * width)
+        .map((cell) => cell?.text)
+        .filter(Boolean)
+        .join(' '),
+    ),
+    dates: null,
+  };
 }
 
 function horizontal(

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { drawCord, endAt, heldAt, sagOf } from './cord.ts';
+import { drawCord, endAt, heldAlong, sagOf } from './cord.ts';
 
 const pane = { top: 100, bottom: 500, left: 0, right: 400 };
 
@@ -65,11 +65,23 @@ describe('where a cord is held', () => {
     expect(endAt(aside, 'left', 210, pane)).toEqual({ x: 400, y: 210, isOutside: true });
   });
 
-  test('cells are held in the middle of what is seen of them', () => {
-    const at = (top: number, bottom: number) => heldAt({ top, bottom, left: 0, right: 1 }, pane);
-    expect(at(200, 300)).toBe(250);
-    expect(at(400, 900)).toBe(450);
-    expect(at(600, 900)).toBe(500);
-    expect(at(0, 50)).toBe(100);
+  test('cells at the rim are held in the middle of what is seen of them', () => {
+    const held = (top: number, bottom: number) =>
+      heldAlong({ top, bottom, left: 0, right: 1 }, pane);
+    expect(held(200, 300)).toMatchObject({ at: { y: 250 }, edge: null });
+    expect(held(400, 900)).toMatchObject({ at: { y: 450 }, edge: null });
+    expect(held(600, 900)).toMatchObject({ at: { y: 500, isOutside: true }, edge: null });
+    expect(held(0, 50)).toMatchObject({ at: { y: 100, isOutside: true }, edge: null });
+  });
+
+  test('to cells that begin further in it goes along the line above them, or below them', () => {
+    const rim = pane.left;
+    const held = (top: number, bottom: number) =>
+      heldAlong({ top, bottom, left: rim + 120, right: rim + 200 }, pane);
+    expect(held(200, 300)).toEqual({ at: { x: rim, y: 200, isOutside: false }, edge: rim + 120 });
+    expect(held(20, 300)).toEqual({ at: { x: rim, y: 300, isOutside: false }, edge: rim + 120 });
+    // With neither line in sight it stays at the rim, and so it does with cells that are scrolled out.
+    expect(held(20, 900)).toMatchObject({ at: { x: rim, y: 300 }, edge: null });
+    expect(held(600, 900)).toMatchObject({ at: { x: rim, y: 500, isOutside: true }, edge: null });
   });
 });

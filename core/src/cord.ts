@@ -110,8 +110,23 @@ export function endAt(box: Pane, side: 'left' | 'right', y: number, pane: Pane):
 }
 
 /** The height at which a cord holds a box of cells: the middle of what is seen of it. */
-export function heldAt(box: Pane, pane: Pane): number {
+function heldAt(box: Pane, pane: Pane): number {
   const top = Math.max(box.top, pane.top);
   const bottom = Math.min(box.bottom, pane.bottom);
   return top <= bottom ? (top + bottom) / 2 : box.top > pane.bottom ? pane.bottom : pane.top;
+}
+
+/**
+ * Where a cord comes to a box of cells without crossing other ones, which somebody may be reading: at the left rim of the
+ * cells' pane, and from there along the line above or below the box to its `edge`. That is null where nothing is left to go
+ * along: the box begins at the rim, or neither of its lines is seen.
+ */
+export function heldAlong(box: Pane, pane: Pane): { at: CordEnd; edge: number | null } {
+  const isSeen = (y: number) => y >= pane.top && y <= pane.bottom;
+  const line = isSeen(box.top) ? box.top : isSeen(box.bottom) ? box.bottom : null;
+  const { isOutside, ...held } = endAt(box, 'left', heldAt(box, pane), pane);
+  if (held.x <= pane.left || isOutside || line === null) {
+    return { at: { ...held, x: pane.left, isOutside }, edge: null };
+  }
+  return { at: { x: pane.left, y: line, isOutside }, edge: held.x };
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
-import { dressSnapshot, TABLE_STYLES, type TableLook, USUAL_LOOK } from './look.ts';
+import { dressSnapshot, shownLook, TABLE_STYLES, type TableLook, USUAL_LOOK } from './look.ts';
+import type { Override } from './overrides.ts';
 import { snapshotOf } from './snapshot.fixture.ts';
 
 const source = snapshotOf([
@@ -85,5 +86,39 @@ describe('the look of a table', () => {
     ]);
     const result = dressed({ fills: 'document' }, USUAL_LOOK, rows);
     expect(dressAt(result, 2, 1).top).toBeUndefined();
+  });
+});
+
+describe('how a part is shown', () => {
+  const [plot, planted] = [
+    { text: 'Plot', nth: 0, before: null, after: 'Cover' },
+    { text: 'Planted', nth: 0, before: 'Cover', after: 'Counted' },
+  ];
+  const shown = (
+    overrides: Override[],
+    row: number | null,
+    column: number | null,
+    look: TableLook = {},
+  ) =>
+    shownLook(dressSnapshot(source, { look, document: USUAL_LOOK, overrides }), row, column);
+
+  it('is aligned by type where nothing is set: texts left, figures and dates right', () => {
+    expect(shown([], 1, 0).align).toBe('left');
+    expect(shown([], 1, 2).align).toBe('right');
+    expect(shown([], 1, 3).align).toBe('right');
+  });
+
+  it('follows what is set for the column, and what the report makes of a header', () => {
+    const bold = { row: null, column: planted, look: { bold: true, align: 'center' as const } };
+    expect(shown([bold], 1, 2)).toEqual({ bold: true, italic: false, align: 'center' });
+    expect(shown([bold], null, 2).bold).toBe(true);
+    expect(shown([bold], 1, 0).bold).toBe(false);
+    expect(shown([], 0, 0, all).bold).toBe(true);
+  });
+
+  it('of an empty cell says how the empty cell is dressed, and of nothing what is usual', () => {
+    const slanted = { row: null, column: plot, look: { italic: true } };
+    expect(shown([slanted], 3, 0).italic).toBe(true);
+    expect(shown([], 40, 40)).toEqual({ bold: false, italic: false, align: 'left' });
   });
 });

@@ -395,3 +395,37 @@ class Wardrobe {
     return index;
   }
 }
+
+/** How the letters of a cell stand and what lies behind them, as far as it can be set by hand. */
+export interface ShownLook {
+  bold: boolean;
+  italic: boolean;
+  align: 'left' | 'center' | 'right';
+}
+
+/**
+ * How a part of a dressed table looks, by its first cell that holds something: indices into the snapshot's area, null for
+ * every row or column. What a person sees there is what a switch has to turn over.
+ */
+export function shownLook(dressed: Snapshot, row: number | null, column: number | null): ShownLook {
+  const { area, cells, dresses } = dressed;
+  const isIn = (cell: Cell) =>
+    (row === null || cell.row === area.top + row) &&
+    (column === null || cell.column === area.left + column);
+  const found = cells.find((cell) => cell.type !== 'blank' && isIn(cell)) ?? cells.find(isIn);
+  const dress = found?.dress === undefined ? undefined : dresses[found.dress];
+  const isFigure = found?.type === 'number' || found?.type === 'date';
+  const side = dress?.horizontal;
+  return {
+    bold: dress?.letters.bold ?? false,
+    italic: dress?.letters.italic ?? false,
+    align:
+      side === 'left' || side === 'right' || side === 'center'
+        ? side
+        : isFigure
+          ? 'right'
+          : found?.type === 'boolean' || found?.type === 'error'
+            ? 'center'
+            : 'left',
+  };
+}

@@ -1,3 +1,4 @@
+import { categoriesOf } from './categories.ts';
 import { type ChartData, notComputed, type SeriesData } from './chart.ts';
 import { scalarOf } from './conditional.ts';
 import { findHeader, headerOf, headersOf } from './header.ts';
@@ -116,9 +117,9 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
     across === undefined ? undefined : body.find((row) => isFilled(row[across]))?.[across];
   return {
     title: making.title,
-    labels: body.map((row, at) =>
-      categories === undefined ? String(at + 1) : (row[categories]?.text ?? ''),
-    ),
+    ...(categories === undefined
+      ? { labels: body.map((_, at) => String(at + 1)), dates: null }
+      : categoriesOf(body.map((row) => row[categories]))),
     groups: [
       {
         group: {

@@ -12,6 +12,7 @@ import {
   placed,
   reportWith,
   test,
+  unfold,
 } from './fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
@@ -111,6 +112,7 @@ test('a mode is set in the panel, and an automatic change is marked until it was
 }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary', { name: /Planting counts/ });
+  await unfold(panel, 'When it refreshes');
   await panel.getByLabel('Refreshes').selectOption('automatic');
   await expect(panel).toContainText('As soon as the source is saved');
   await product.save(COUNTS, [setCell('Counts', 'D8', 104)]);
@@ -133,6 +135,7 @@ test('a harmful automatic change waits and says why, on the desk and in the docu
 }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary', { name: /Planting counts/ });
+  await unfold(panel, 'When it refreshes');
   await panel.getByLabel('Refreshes').selectOption('automatic');
   await expect(panel).toContainText('As soon as the source is saved');
   await product.save(COUNTS, [setCell('Counts', 'D4', 'Alive')]);
@@ -168,6 +171,7 @@ test('an earlier state is looked at, compared and gone back to; the log takes a 
   await header(report).getByRole('button', { name: 'Refresh 1' }).click();
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary', { name: /Planting counts/ });
+  await unfold(panel, 'What it showed before');
   await panel.getByRole('button', { name: 'All 2 states' }).click();
   const history = report.getByRole('dialog', { name: /States of/ });
   await history.getByRole('button', { name: /placed/ }).click();

@@ -181,6 +181,19 @@ export function reportCard(page: Page): Locator {
     .getByRole('link', { name: /Autumn monitoring report/ });
 }
 
+/** One of the choices that a panel shows side by side, such as a form or a look. */
+export function choice(panel: Locator, group: string, option: string): Locator {
+  return panel
+    .getByRole('radiogroup', { name: group, exact: true })
+    .getByRole('radio', { name: option, exact: true });
+}
+
+/** Unfolds a section of the panel, and does nothing to one that is unfolded. */
+export async function unfold(panel: Locator, title: string): Promise<void> {
+  const head = panel.getByRole('button', { name: new RegExp(`^${title}`) });
+  if ((await head.getAttribute('aria-expanded')) === 'false') await head.click();
+}
+
 /** The text of the open report. */
 export function text(page: Page) {
   return page.getByRole('textbox', { name: /^Text of/ });

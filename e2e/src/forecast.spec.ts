@@ -1,7 +1,16 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from '@playwright/test';
-import { cleat, expect, expectAccessible, header, openPlace, test, text } from './fixtures.ts';
+import {
+  choice,
+  cleat,
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  test,
+  text,
+} from './fixtures.ts';
 
 const VISITORS = 'monitoring/visitor-counts.csv';
 
@@ -33,7 +42,7 @@ test('a series is carried on, in a chart and in a table, and follows its source'
   await panel.getByLabel('Within bounds').press('Enter');
 
   // The same in a table: what comes after stands below, slanted, with its bounds.
-  await panel.getByLabel('Form', { exact: true }).selectOption('table');
+  await choice(panel, 'Shown as', 'Table').click();
   const table = text(report).getByRole('table', { name: 'Visitors by month' });
   await expect(table.first()).toContainText('lower 80 %');
   const row = table.getByRole('row', { name: /2026-10-01/ });

@@ -2,6 +2,7 @@ import type { Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
 import {
   changeSlip,
+  choice,
   cleat,
   dragCells,
   expect,
@@ -12,10 +13,10 @@ import {
   reportCard,
   test,
   text,
+  unfold,
 } from './fixtures.ts';
 
 const panel = (page: Page) => page.getByRole('complementary');
-const form = (page: Page) => panel(page).getByLabel('Form', { exact: true });
 const chart = (page: Page, name: string) => text(page).getByRole('img', { name });
 const saved = (page: Page) => expect(header(page)).toContainText('Saved');
 
@@ -24,10 +25,10 @@ test('an object is turned into a chart and back without losing its tether', asyn
   report,
 }) => {
   await cleat(report, 'Planting counts by plot').click();
-  await form(report).selectOption('chart');
+  await choice(panel(report), 'Shown as', 'Chart').click();
   await expect(chart(report, 'Planting counts by plot')).toBeVisible();
   await expect(panel(report)).toContainText('The row of totals is not drawn.');
-  await panel(report).getByLabel('Drawn as').selectOption('bar');
+  await choice(panel(report), 'Drawn as', 'Bars').click();
   await expect(panel(report)).toContainText('Shares and amounts stand on one axis');
   await panel(report).getByLabel('Title').fill('Plots in autumn');
   await expectAccessible(report);
@@ -37,7 +38,7 @@ test('an object is turned into a chart and back without losing its tether', asyn
   await expect(chart(report, 'Planting counts by plot')).toBeVisible();
   await cleat(report, 'Planting counts by plot').click();
   await expect(panel(report).getByLabel('Title')).toHaveValue('Plots in autumn');
-  await expect(panel(report).getByLabel('Drawn as')).toHaveValue('bar');
+  await expect(choice(panel(report), 'Drawn as', 'Bars')).toBeChecked();
 
   // It follows its source as before.
   await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
@@ -45,7 +46,7 @@ test('an object is turned into a chart and back without losing its tether', asyn
   await panel(report).getByRole('button', { name: 'Refresh' }).click();
   await expect(header(report)).toContainText('2 in step');
 
-  await form(report).selectOption('table');
+  await choice(panel(report), 'Shown as', 'Table').click();
   await expect(placed(report, 'Planting counts by plot')).toContainText('104');
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(chart(report, 'Planting counts by plot')).toBeVisible();
@@ -96,9 +97,9 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
   await text(report)
     .getByRole('button', { name: /^Survivors of SC-04/ })
     .click();
-  await form(report).selectOption('table');
+  await choice(panel(report), 'Shown as', 'Table').click();
   await expect(placed(report, 'Survivors of SC-04')).toContainText('104');
-  await form(report).selectOption('value');
+  await choice(panel(report), 'Shown as', 'Value').click();
   await expect(value).toHaveText('104.0 plants');
   await expect(header(report)).toContainText('3 in step');
 
@@ -115,7 +116,7 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
 
 test('a tag leads to the source at its cells', async ({ report }) => {
   await cleat(report, 'Boardwalk piles as driven').click();
-  await form(report).selectOption('tag');
+  await choice(panel(report), 'Shown as', 'Tag').click();
   const tag = text(report).getByRole('link', { name: /boardwalk-piles\.xlsx/ });
   await expect(tag).toContainText('Piles!A4:G15');
   await saved(report);
@@ -140,14 +141,14 @@ test('a document with every form opens from the desk, and who may only look can 
   browser,
 }) => {
   await cleat(report, 'Planting counts by plot').click();
-  await form(report).selectOption('chart');
+  await choice(panel(report), 'Shown as', 'Chart').click();
   await cleat(report, 'Boardwalk piles as driven').click();
-  await form(report).selectOption('value');
+  await choice(panel(report), 'Shown as', 'Value').click();
   await saved(report);
   const odile = await product.window(browser, 'Odile Marram');
   await openReportOf(odile);
   await cleat(odile, 'Planting counts by plot').click();
-  await expect(form(odile)).toBeDisabled();
+  await expect(choice(panel(odile), 'Shown as', 'Table')).toBeDisabled();
   await odile.context().close();
 });
 
@@ -164,16 +165,17 @@ test('a table follows the look of the report where wanted, and keeps that throug
   const heading = table.getByRole('cell', { name: 'Surviving' });
   await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
   await cleat(report, 'Planting counts by plot').click();
-  const look = panel(report).getByLabel('Look', { exact: true });
-  await look.selectOption('document');
+  await choice(panel(report), 'Look', 'of the report').click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await expect(heading).toHaveCSS('font-family', /Source Serif/);
-  await expect(panel(report).getByLabel('Column width')).toHaveValue('document');
-  await panel(report).getByLabel('Font').selectOption('source');
+  await unfold(panel(report), 'Some of both, side by side');
+  await expect(choice(panel(report), 'Column width', 'fit the page')).toBeChecked();
+  await choice(panel(report), 'Font', 'source').click();
   await expect(heading).toHaveCSS('font-family', /Carlito/);
   // White letters of the dark header would be lost on white paper.
   await expect(heading).toHaveCSS('color', 'rgb(16, 36, 43)');
-  await expect(look).toHaveValue('mixed');
+  await expect(choice(panel(report), 'Look', 'of the report')).not.toBeChecked();
+  await expect(choice(panel(report), 'Look', 'of the source')).not.toBeChecked();
   await expectAccessible(report);
   await saved(report);
 
@@ -185,7 +187,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await report.reload();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await cleat(report, 'Planting counts by plot').click();
-  await look.selectOption('source');
+  await choice(panel(report), 'Look', 'of the source').click();
   await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
@@ -195,22 +197,25 @@ test('every way to draw a chart can be changed into every other', async ({ repor
   const errors: string[] = [];
   report.on('pageerror', (error) => errors.push(error.message));
   await cleat(report, 'Planting counts by plot').click();
-  await form(report).selectOption('chart');
-  const drawnAs = panel(report).getByLabel('Drawn as');
-  const kinds = await drawnAs
-    .locator('option')
-    .evaluateAll((all) => all.map((each) => (each as HTMLOptionElement).value));
+  await choice(panel(report), 'Shown as', 'Chart').click();
+  const kinds = await panel(report)
+    .getByRole('radiogroup', { name: 'Drawn as' })
+    .getByRole('radio')
+    .allInnerTexts();
   expect(kinds.length).toBeGreaterThan(6);
+  const draw = async (kind: string) => {
+    await choice(panel(report), 'Drawn as', kind).click();
+    await expect(choice(panel(report), 'Drawn as', kind)).toBeChecked();
+  };
   // A walk over all ordered pairs.
   for (const [at, first] of kinds.entries()) {
     for (const second of kinds.slice(at + 1)) {
       for (const kind of [first, second]) {
-        await drawnAs.selectOption(kind);
-        await expect(drawnAs).toHaveValue(kind);
+        await draw(kind);
         await expect(chart(report, 'Planting counts by plot')).toBeVisible();
       }
     }
-    await drawnAs.selectOption(first);
+    await draw(first);
   }
   await expect(text(report).getByRole('alert')).toHaveCount(0);
   await expect(placed(report, 'Boardwalk piles as driven')).toBeVisible();

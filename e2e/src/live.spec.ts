@@ -2,7 +2,16 @@ import type { AddressInfo } from 'node:net';
 import { createServer, connect as dial, type Server, type Socket } from 'node:net';
 import type { Tether } from '@tether/contract';
 import { setCell } from '@tether/demo';
-import { cleat, expect, expectAccessible, header, openReport, placed, test } from './fixtures.ts';
+import {
+  cleat,
+  expect,
+  expectAccessible,
+  header,
+  openReport,
+  placed,
+  test,
+  unfold,
+} from './fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
 
@@ -92,6 +101,7 @@ test('a source says when its objects refresh, and one of them says otherwise', a
   await openReport(desk);
   await cleat(desk, 'Planting counts by plot').click();
   const panel = desk.getByRole('complementary', { name: /Planting counts/ });
+  await unfold(panel, 'When it refreshes');
   await expect(panel.getByLabel('Refreshes')).toHaveValue('inherited');
   await product.save(COUNTS, [setCell('Counts', 'D8', 104)]);
   const counts = placed(desk, 'Planting counts by plot');
@@ -110,6 +120,7 @@ test('a timetable that reaches its time refreshes while the report is open', asy
 }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary', { name: /Planting counts/ });
+  await unfold(panel, 'When it refreshes');
   await panel.getByLabel('Refreshes').selectOption('every');
   await panel.getByLabel('Every').fill('5');
   await panel.getByLabel('Every').press('Enter');

@@ -10,6 +10,7 @@ import {
   header,
   openReport,
   test,
+  unfold,
 } from './fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
@@ -108,6 +109,7 @@ test('what is left or kept is seen everywhere, with its date, until somebody let
 
   await panel.getByRole('button', { name: 'Refresh' }).click();
   await expect(cleat(report, COUNTS)).toHaveText('in step');
+  await unfold(panel, 'What it showed before');
   await panel.getByRole('button', { name: 'All 2 states' }).click();
   const states = report.getByRole('dialog', { name: `States of ${COUNTS}` });
   // States of the same minute are told apart.

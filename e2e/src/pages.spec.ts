@@ -3,6 +3,7 @@ import type { Page } from '@playwright/test';
 import { textWidth } from '@tether/core';
 import { setCell } from '@tether/demo';
 import {
+  choice,
   cleat,
   expect,
   expectAccessible,
@@ -14,6 +15,7 @@ import {
   reportWith,
   test,
   text,
+  unfold,
 } from './fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
@@ -81,9 +83,13 @@ test('what is set for a row stays with it when rows are inserted above and figur
   const cell = (name: string) => table.getByRole('cell', { name, exact: true });
   await cleat(report, COUNTS).click();
   await cell('SC-07').click();
+  const bar = report.getByRole('toolbar', { name: /^Look of/ });
+  await expect(bar).toHaveAccessibleName('Look of SC-07 · Sea aster, Plot');
+  await bar.getByRole('button', { name: 'Its row' }).click();
+  await bar.getByRole('button', { name: 'Bold' }).click();
+  await expect(bar.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'true');
+  await unfold(panel(report), 'Cells, rows and columns');
   await expect(field(report, 'Row')).toHaveValue('7');
-  await field(report, 'Column').selectOption('all');
-  await field(report, 'Bold').selectOption('on');
   await expect(cell('SC-07')).toHaveCSS('font-weight', '700');
   await field(report, 'Row').selectOption('all');
   await field(report, 'Column').selectOption({ label: 'Species' });
@@ -108,17 +114,15 @@ test('what is set for a row stays with it when rows are inserted above and figur
   await expect(table).not.toContainText('Glasswort');
 
   const list = panel(report).getByRole('list', { name: 'Set in this table' });
-  await list.getByRole('button', { name: /Column Species: back/ }).click();
+  await list.getByRole('button', { name: 'Column Species: as it was' }).click();
   await expect(table).toContainText('Glasswort');
-  await panel(report)
-    .getByRole('button', { name: /All back/ })
-    .click();
+  await panel(report).getByRole('button', { name: 'Take all of these back' }).click();
   await expect(cell('SC-07')).toHaveCSS('font-weight', '400');
 });
 
 test('a facsimile is drawn as vectors and scales as one piece', async ({ report }) => {
   await cleat(report, COUNTS).click();
-  await field(report, 'Form').selectOption('facsimile');
+  await choice(panel(report), 'Shown as', 'Facsimile').click();
   const figure = text(report).getByRole('img', { name: COUNTS });
   await expect(figure.locator('text', { hasText: 'SC-04' })).toBeVisible();
   const before = (await figure.boundingBox())!;
@@ -251,14 +255,15 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
   await expect.poll(async () => (await column.boundingBox())!.width).toBeGreaterThan(before + 55);
   // In a table that shares the page’s width the column keeps what was set; undo takes it back.
   const set = (await column.boundingBox())!.width;
-  await panel.getByLabel('Column width').selectOption('document');
+  await unfold(panel, 'Some of both, side by side');
+  await choice(panel, 'Column width', 'fit the page').click();
   await expect(counts.first()).toHaveCSS('width', /60\d/);
   expect(Math.abs((await column.boundingBox())!.width - set)).toBeLessThan(2);
   await text(report).press('Control+Z');
   await text(report).press('Control+Z');
   await expect.poll(async () => (await column.boundingBox())!.width).toBe(before);
 
-  await panel.getByLabel('Form', { exact: true }).selectOption('facsimile');
+  await choice(panel, 'Shown as', 'Facsimile').click();
   const facsimile = text(report).getByRole('img', { name: 'Planting counts by plot' });
   const whole = (await facsimile.boundingBox())!;
   await drag(text(report).locator('.cursor-nwse-resize'), { x: -200, y: -30 });
@@ -268,7 +273,7 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
   const small = (await facsimile.boundingBox())!;
   expect(small.height / small.width).toBeCloseTo(whole.height / whole.width, 2);
 
-  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
+  await choice(panel, 'Shown as', 'Chart').click();
   const chart = text(report).getByRole('img', { name: 'Planting counts by plot' });
   const first = (await chart.boundingBox())!;
   await drag(text(report).locator('.cursor-nwse-resize'), { x: 40, y: -80 });

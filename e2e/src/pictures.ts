@@ -4,6 +4,7 @@ import type { Locator, Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
 import {
   changeSlip,
+  choice,
   cleat,
   dragCells,
   expect,
@@ -11,6 +12,7 @@ import {
   openReport,
   Product,
   test,
+  unfold,
 } from './fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
@@ -57,15 +59,15 @@ test('pictures', async ({ product, desk }) => {
     }, top);
     await scrollPanel(panel, panelTop);
   };
-  await panel.getByLabel('Look', { exact: true }).selectOption('document');
+  await choice(panel, 'Look', 'of the report').click();
   await toPlace(390, 0);
   await picture(desk, 'look-of-the-report');
-  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
+  await choice(panel, 'Shown as', 'Chart').click();
   await expect(desk.getByRole('img', { name: 'Planting counts by plot' })).toBeVisible();
   await toPlace(390, 60);
   await picture(desk, 'chart');
-  await panel.getByLabel('Form', { exact: true }).selectOption('table');
-  await panel.getByLabel('Look', { exact: true }).selectOption('source');
+  await choice(panel, 'Shown as', 'Table').click();
+  await choice(panel, 'Look', 'of the source').click();
   await cleat(desk, 'Boardwalk piles as driven').click();
   await picture(desk, 'workbench-adrift');
   await rename(
@@ -133,23 +135,25 @@ test('pictures', async ({ product, desk }) => {
   await openReport(desk);
   const give = async (object: string, form: string, as: string, words: string) => {
     await cleat(desk, object).click();
-    await panel.getByLabel('Form', { exact: true }).selectOption(form);
-    await panel.getByLabel('Caption', { exact: true }).selectOption(as);
+    await choice(panel, 'Shown as', form).click();
+    await choice(panel, 'Caption', as).click();
     await desk.keyboard.type(words);
   };
   await give(
     'Boardwalk piles as driven',
-    'facsimile',
+    'Facsimile',
     'figure',
     'Piles as driven, from the works file',
   );
-  await give('Planting counts by plot', 'table', 'table', 'Plants set and surviving in October');
-  await panel.getByLabel('Look', { exact: true }).selectOption('document');
+  await give('Planting counts by plot', 'Table', 'table', 'Plants set and surviving in October');
+  await choice(panel, 'Look', 'of the report').click();
   await desk.getByRole('cell', { name: 'SC-07', exact: true }).click();
-  await panel.getByLabel('Column', { exact: true }).selectOption('all');
-  await panel.getByLabel('Bold', { exact: true }).selectOption('on');
-  await panel.getByLabel('Fill', { exact: true }).fill('#f3e3cf');
-  await toPlace(390, 430);
+  const bar = desk.getByRole('toolbar');
+  await bar.getByRole('button', { name: 'Its row' }).click();
+  await bar.getByRole('button', { name: 'Bold' }).click();
+  await bar.getByRole('button', { name: 'Fill: as it was' }).click();
+  await desk.getByRole('button', { name: 'Fill: Sand' }).click();
+  await toPlace(390, 0);
   await picture(desk, 'captions-and-overrides');
   await expect(header(desk)).toContainText('Saved');
   await header(desk).getByRole('link', { name: 'Print' }).click();
@@ -204,9 +208,11 @@ test('pictures of the whole demo', async ({ browser }) => {
     .getByRole('button', { name: /^Refresh \d/ })
     .click();
   await expect(header(page)).toContainText('9 in step');
+  await unfold(panel, 'When it refreshes');
   await panel.getByLabel('Refreshes').selectOption('automatic');
   await product.save(COUNTS, [setCell('Counts', 'D8', 140)]);
   await expect(panel).toContainText('automatically');
+  await unfold(panel, 'What it showed before');
   await panel.getByRole('button', { name: 'All 3 states' }).click();
   const history = page.getByRole('dialog', { name: /States of/ });
   await history.getByRole('button', { name: /placed/ }).click();

@@ -9,6 +9,7 @@ import {
   openPlace,
   placed,
   test,
+  unfold,
 } from './fixtures.ts';
 
 test('a typed reference is read as it is typed, and a bad one is told', async ({ report }) => {
@@ -192,6 +193,7 @@ test('a suggested name does not come between somebody and what they type', async
 test('what an object takes is changed from its panel', async ({ product, report }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary');
+  await unfold(panel, 'Where it comes from');
   await expect(panel).toContainText('Name or table.');
   await panel.getByRole('button', { name: 'Change what it takes' }).click();
   const place = report.getByRole('dialog', { name: 'What Planting counts by plot takes' });

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
 import {
+  choice,
   expect,
   expectAccessible,
   header,
@@ -11,6 +12,7 @@ import {
   placed,
   test,
   text,
+  unfold,
 } from './fixtures.ts';
 
 async function openSources(page: Page, folder: string, file: RegExp): Promise<void> {
@@ -62,8 +64,9 @@ test('a chart of the source is taken over with its cells, follows them, and can 
   await place.getByRole('button', { name: 'Place it' }).click();
   await expect(text(report).getByRole('img', { name: 'Planted and surviving' })).toBeVisible();
   const panel = report.getByRole('complementary');
+  await unfold(panel, 'Where it comes from');
   await expect(panel).toContainText('Chart of the source.');
-  await expect(panel.getByLabel('Drawn', { exact: true })).toHaveValue('source');
+  await expect(choice(panel, 'Drawn', 'as in the source')).toBeChecked();
   await expect(header(report)).toContainText('Saved');
 
   await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
@@ -72,14 +75,14 @@ test('a chart of the source is taken over with its cells, follows them, and can 
     .getByRole('button', { name: /Refresh/ })
     .click();
   await expect(header(report)).toContainText('3 in step');
-  await panel.getByLabel('Form', { exact: true }).selectOption('table');
+  await choice(panel, 'Shown as', 'Table').click();
   const table = placed(report, 'Planted and surviving');
   await expect(table).toContainText('104');
   // What stands between the cells of the chart is no part of it.
   await expect(table).not.toContainText('Sea purslane');
-  await panel.getByLabel('Form', { exact: true }).selectOption('chart');
-  await panel.getByLabel('Drawn', { exact: true }).selectOption('here');
-  await expect(panel.getByLabel('Drawn as')).toHaveValue('column');
+  await choice(panel, 'Shown as', 'Chart').click();
+  await choice(panel, 'Drawn', 'as set here').click();
+  await expect(choice(panel, 'Drawn as', 'Columns')).toBeChecked();
 });
 
 test('a header is found on whatever sheet it stands', async ({ desk }) => {

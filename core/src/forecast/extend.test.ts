@@ -96,7 +96,7 @@ describe('a chart', () => {
     const snapshot = months(['Herons', 10, 2], ['Egrets', 5, 1]);
     const making = suggestMaking(snapshot);
     const chart = extendChart(makeChart(snapshot, making), snapshot, making, WISH, done(snapshot));
-    expect(chart.labels.slice(-3)).toEqual(['2026-06-01', '2026-07-01', '2026-08-01']);
+    expect(chart.labels.slice(-3)).toEqual(['Jun 2026', 'Jul 2026', 'Aug 2026']);
     const series = chart.groups.flatMap((group) => group.series);
     expect(series.map(({ name, carriesOn }) => [name, carriesOn?.role ?? null])).toEqual([
       ['Herons', null],

@@ -1,3 +1,4 @@
+import { formatOfDate } from '../categories.ts';
 import type { ChartData, SeriesData } from '../chart.ts';
 import { scalarOf } from '../conditional.ts';
 import { serialToIso } from '../date.ts';
@@ -55,7 +56,7 @@ export function extendChart(
   const firstDone = forecasts.findIndex((each) => each.ok);
   const labels = [
     ...data.labels,
-    ...(firstDone < 0 ? [] : labelsAfter(drawn[firstDone]!, forecasts[firstDone]!, wish)),
+    ...(firstDone < 0 ? [] : labelsAfter(data, drawn[firstDone]!, forecasts[firstDone]!, wish)),
   ];
   const groups = data.groups.map((group) => ({ ...group, series: [...group.series] }));
   const isFree = making.kind === 'scatter';
@@ -111,11 +112,12 @@ function freeAfter(
 }
 
 function labelsAfter(
+  { dates }: ChartData,
   series: DrawnSeries,
   forecast: Result<SeriesForecast>,
   { periods }: ForecastWish,
 ): string[] {
-  const format = timeFormat(lastDated(series));
+  const format = dates ?? formatOfDate(lastDated(series));
   const points = forecast.ok ? forecast.value.points : [];
   return Array.from({ length: periods }, (_, at) => {
     const time = points[at]?.time ?? null;
@@ -125,12 +127,6 @@ function labelsAfter(
 
 function lastDated({ points }: DrawnSeries): Cell | undefined {
   return points.findLast(({ name }) => name?.type === 'date')?.name;
-}
-
-/** How times are shown that go on from a cell: as there, else by ISO 8601. */
-function timeFormat(cell: Cell | undefined): string {
-  if (cell?.format && cell.format !== 'General') return cell.format;
-  return String(cell?.value ?? '').includes('T') ? 'yyyy-mm-dd hh:mm' : 'yyyy-mm-dd';
 }
 
 /**
@@ -192,7 +188,7 @@ export function extendTable(
       const row = from + 1 + step;
       if (index === 0) {
         const time = point.time;
-        const shown = time === null ? `+${step + 1}` : showNumber(time, timeFormat(named));
+        const shown = time === null ? `+${step + 1}` : showNumber(time, formatOfDate(named));
         cells.push({
           row,
           column: label?.column ?? area.left,

@@ -1,4 +1,4 @@
-import { type CordState, drawCord, endAt, heldAt, type Pane, type Point } from '@tether/core';
+import { type CordState, drawCord, endAt, heldAlong, type Pane, type Point } from '@tether/core';
 import type { GridView } from '../sources/SheetGrid.tsx';
 import type { ObjectCells } from './useObjectCells.ts';
 
@@ -135,7 +135,12 @@ export class CordRig {
           { top, left, right: left + width, bottom: top + height },
           { x: gridScroll.x - cells.offset.x, y: gridScroll.y - cells.offset.y },
         );
-        to = endAt(box, 'left', heldAt(box, cells.pane), cells.pane);
+        const held = heldAlong(box, cells.pane);
+        to = held.at;
+        if (held.edge !== null) {
+          along = `H${held.edge.toFixed(1)}`;
+          end = { x: held.edge, y: to.y };
+        }
       } else {
         const tab =
           (isHere && tabs.get(`sheet ${line.cells?.sheet}`)) || tabs.get(`source ${line.sourceId}`);

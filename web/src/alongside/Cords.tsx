@@ -84,7 +84,7 @@ export function Cords({ editor, objects, cells, view, shown, onObject, onCells }
           data-standing={tether.standing}
           className={tether.id === selected ? 'is-selected' : undefined}
         >
-          <path className="cord" />
+          <path className="cord" pathLength={100} />
           <path className="cord-strands" />
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the ends of the cord are the buttons for the keyboard */}
           <path

@@ -262,7 +262,12 @@ function scales(data: ChartData, isAcross: boolean): object {
     : {
         ...common(category),
         type: 'category',
-        ticks: { color: INK, autoSkip: true, maxRotation: 60 },
+        ticks: {
+          color: INK,
+          autoSkip: true,
+          // Of dates in a row some can be left out; names must all be read, turned if need be.
+          ...(data.dates === null ? { maxRotation: 60 } : { maxRotation: 0, autoSkipPadding: 14 }),
+        },
       };
   const second = data.groups.some(({ group }) => group.isSecondary)
     ? { second: { ...values(axis('second value')), position: 'right' } }

@@ -14,6 +14,7 @@ import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { CONTINUED_HEIGHT } from '../placed/PlacedTable.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { standingWords } from '../ui/standingWords.ts';
+import { PartBar } from '../workbench/part/PartBar.tsx';
 import { cellPicked, objectSelected, panelShown } from '../workbench/workbenchSlice.ts';
 import { captionTextOf } from './captions.ts';
 import { useDocumentAround } from './DocumentContext.tsx';
@@ -22,6 +23,7 @@ import { ColumnHandles, CornerHandle } from './SizeHandles.tsx';
 import { useTableBreaks } from './usePages.ts';
 
 const NONE: NonNullable<Dressing['overrides']> = [];
+const AS_SOURCE: NonNullable<Dressing['table']> = {};
 const UNKNOWN: Pick<PlacedAttributes, 'form' | 'dressing'> = { form: 'table', dressing: {} };
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
@@ -125,6 +127,7 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
     [fresh, tether.lookedAt],
   );
   const [face, setFace] = useState<TableFace | null>(null);
+  const [drawn, setDrawn] = useState<HTMLElement | null>(null);
   const onFace = useCallback(
     (face: TableFace | null) => {
       setFace(face);
@@ -157,8 +160,19 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
     />
   );
   return (
-    <div className="relative w-fit max-w-full min-w-0">
+    <div ref={setDrawn} className="relative w-fit max-w-full min-w-0">
       {shown}
+      {onDress && form === 'table' && (
+        <PartBar
+          table={drawn}
+          tetherId={tetherId}
+          snapshot={snapshot}
+          overrides={dressing.overrides ?? NONE}
+          look={dressing.table ?? AS_SOURCE}
+          document={settings.look}
+          onChange={(overrides) => onDress({ overrides })}
+        />
+      )}
       {onDress && form === 'table' && face && (
         <ColumnHandles
           face={face}

@@ -1,7 +1,7 @@
 import { type Form, usualCaption } from '@tether/contract';
 import { type Editor, useEditorState } from '@tiptap/react';
 import { captionObject, captionOf } from '../report/objectCommands.ts';
-import { SelectField } from '../ui/SelectField.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 
 /** Whether an object has a caption, and as what it is counted. */
 export function CaptionField(props: {
@@ -12,18 +12,15 @@ export function CaptionField(props: {
 }) {
   const { editor, tetherId, form, isAllowed } = props;
   const kind = useEditorState({ editor, selector: (now) => captionOf(now.editor, tetherId) });
-  const usual = usualCaption(form);
-  const options = [
-    { value: 'none' as const, label: 'none' },
-    { value: 'table' as const, label: 'as a table' },
-    { value: 'figure' as const, label: 'as a figure' },
-  ];
+  const none = { value: 'none' as const, label: 'none' };
+  const table = { value: 'table' as const, label: 'table' };
+  const figure = { value: 'figure' as const, label: 'figure' };
   return (
-    <SelectField
+    <ChoiceField
       label="Caption"
       value={kind ?? 'none'}
       // What is usual for the form comes first.
-      options={usual === 'table' ? options : [options[0]!, options[2]!, options[1]!]}
+      options={usualCaption(form) === 'table' ? [none, table, figure] : [none, figure, table]}
       disabled={!isAllowed}
       onChange={(wanted) => captionObject(editor, tetherId, wanted === 'none' ? null : wanted)}
     />

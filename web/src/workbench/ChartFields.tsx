@@ -1,16 +1,27 @@
 import { type ChartMaking, MADE_KINDS, makeChart, type Snapshot } from '@tether/core';
+import {
+  ChartArea,
+  ChartBar,
+  ChartColumn,
+  ChartLine,
+  ChartPie,
+  ChartScatter,
+  Donut,
+  type LucideIcon,
+} from 'lucide-react';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 
-const KIND_WORDS: Record<ChartMaking['kind'], string> = {
-  column: 'Columns',
-  bar: 'Bars',
-  line: 'Lines',
-  area: 'Areas',
-  pie: 'Pie',
-  doughnut: 'Doughnut',
-  scatter: 'Points',
+const KINDS: Record<ChartMaking['kind'], { label: string; icon: LucideIcon }> = {
+  column: { label: 'Columns', icon: ChartColumn },
+  bar: { label: 'Bars', icon: ChartBar },
+  line: { label: 'Lines', icon: ChartLine },
+  area: { label: 'Areas', icon: ChartArea },
+  pie: { label: 'Pie', icon: ChartPie },
+  doughnut: { label: 'Ring', icon: Donut },
+  scatter: { label: 'Points', icon: ChartScatter },
 };
 
 /** How a chart is made of its object's cells. */
@@ -26,14 +37,15 @@ export function ChartFields(props: {
   const canStack = ['column', 'bar', 'area'].includes(making.kind);
   return (
     <>
-      <SelectField
+      <ChoiceField
         label="Drawn as"
+        isTiled
         value={making.kind}
-        options={MADE_KINDS.map((kind) => ({ value: kind, label: KIND_WORDS[kind] }))}
+        options={MADE_KINDS.map((kind) => ({ value: kind, ...KINDS[kind] }))}
         disabled={!isAllowed}
         onChange={(kind) => set({ kind })}
       />
-      <SelectField
+      <ChoiceField
         label="A series is"
         value={making.seriesBy}
         options={[

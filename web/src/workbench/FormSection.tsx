@@ -1,17 +1,21 @@
-import { type Dressing, FORMS, type Form, isInline } from '@tether/contract';
-import { canCarryOn, suggestMaking } from '@tether/core';
+import { type DocumentSettings, type Dressing, FORMS, type Form, isInline } from '@tether/contract';
+import { canCarryOn, suggestMaking, type TableLook } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useEditorState } from '@tiptap/react';
+import { ChartColumn, Hash, Image, Table2, Tag } from 'lucide-react';
+import { useMemo } from 'react';
 import { useSnapshotQuery } from '../app/api.ts';
 import { dressObject, faceOf, turnObject } from '../report/objectCommands.ts';
+import { readSettings } from '../report/ReportDocument.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { CaptionField } from './CaptionField.tsx';
 import { ChartFields } from './ChartFields.tsx';
 import { ForecastFields } from './ForecastFields.tsx';
-import { LookFields } from './LookFields.tsx';
-import { OverrideFields } from './OverrideFields.tsx';
+import { LookFields, MixedLookFields } from './LookFields.tsx';
+import { PanelFold } from './PanelFold.tsx';
+import { countOverrides, PartFields } from './part/PartFields.tsx';
 
 const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
@@ -20,7 +24,14 @@ const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   value: { name: 'Value', sentence: 'Its first cell, inside a sentence.' },
   tag: { name: 'Tag', sentence: 'Source and cells in small; it leads there.' },
 };
-const FORM_OPTIONS = FORMS.map((form) => ({ value: form, label: FORM_WORDS[form].name }));
+const FORM_ICONS = { table: Table2, facsimile: Image, chart: ChartColumn, value: Hash, tag: Tag };
+const FORM_OPTIONS = FORMS.map((form) => ({
+  value: form,
+  label: FORM_WORDS[form].name,
+  icon: FORM_ICONS[form],
+}));
+const NONE: NonNullable<Dressing['overrides']> = [];
+const AS_SOURCE: TableLook = {};
 
 interface Props {
   editor: Editor;
@@ -31,7 +42,7 @@ interface Props {
 
 /** In which form an object stands, and how that form is dressed. Every change is one step that undo takes back. */
 export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
-  const face = useEditorState({ editor, selector: (now) => faceOf(now.editor, tetherId) });
+  const { face, settings } = useFaceOf(editor, tetherId);
   const { data: snapshot } = useSnapshotQuery(base);
   if (!face) return null;
   const { form, dressing } = face;
@@ -39,28 +50,31 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
   const mayCarryOn = form === 'table' || (form === 'chart' && making && canCarryOn(making));
   return (
     <div className="flex flex-col gap-2">
-      <SelectField
-        label="Form"
+      <ChoiceField
+        label="Shown as"
+        isTiled
         value={form}
         options={FORM_OPTIONS}
         disabled={!isAllowed}
         onChange={(next) => turnObject(editor, tetherId, next)}
       />
       <p className="text-muted">{FORM_WORDS[form].sentence}</p>
-      {form === 'table' && (
+      {form === 'table' && snapshot && (
         <LookFields
+          snapshot={snapshot}
           dressing={dressing}
+          document={settings.look}
           isAllowed={isAllowed}
           onChange={(change) => dressObject(editor, tetherId, change)}
         />
       )}
       {form === 'chart' && snapshot?.chart && (
-        <SelectField
+        <ChoiceField
           label="Drawn"
           value={dressing.chart ? 'here' : 'source'}
           options={[
             { value: 'source', label: 'as in the source' },
-            { value: 'here', label: 'as said here' },
+            { value: 'here', label: 'as set here' },
           ]}
           disabled={!isAllowed}
           onChange={(how) =>
@@ -121,17 +135,49 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
       {!isInline(form) && (
         <CaptionField editor={editor} tetherId={tetherId} form={form} isAllowed={isAllowed} />
       )}
-      {form === 'table' && snapshot && (
-        <OverrideFields
-          tetherId={tetherId}
-          snapshot={snapshot}
-          overrides={dressing.overrides ?? []}
-          isAllowed={isAllowed}
-          onChange={(overrides) => dressObject(editor, tetherId, { overrides })}
-        />
-      )}
     </div>
   );
+}
+
+/** Further settings of a placed table, each folded until somebody wants it. */
+export function TableFolds({ editor, tetherId, base, isAllowed }: Props) {
+  const { face, settings } = useFaceOf(editor, tetherId);
+  const { data: snapshot } = useSnapshotQuery(base);
+  if (face?.form !== 'table' || !snapshot) return null;
+  const { overrides = NONE, table = AS_SOURCE } = face.dressing;
+  return (
+    <>
+      <PanelFold title="Cells, rows and columns" note={countOverrides(overrides)}>
+        <PartFields
+          tetherId={tetherId}
+          snapshot={snapshot}
+          overrides={overrides}
+          look={table}
+          document={settings.look}
+          isAllowed={isAllowed}
+          onChange={(next) => dressObject(editor, tetherId, { overrides: next })}
+        />
+      </PanelFold>
+      <PanelFold title="Some of both, side by side">
+        <MixedLookFields
+          dressing={face.dressing}
+          isAllowed={isAllowed}
+          onChange={(change) => dressObject(editor, tetherId, change)}
+        />
+      </PanelFold>
+    </>
+  );
+}
+
+/** Form and dressing of an object, and the settings of its report, as they are now. */
+function useFaceOf(editor: Editor, tetherId: string) {
+  const face = useEditorState({ editor, selector: (now) => faceOf(now.editor, tetherId) });
+  const said = useEditorState({
+    editor,
+    selector: (now) => JSON.stringify(readSettings(now.editor)),
+  });
+  const settings = useMemo(() => JSON.parse(said) as DocumentSettings, [said]);
+  return { face, settings };
 }
 
 function ValueFields(props: {

@@ -1,67 +1,99 @@
 import type { Dressing } from '@tether/contract';
-import { ASPECTS, type Aspect, type TableLook } from '@tether/core';
-import { SelectField } from '../ui/SelectField.tsx';
+import {
+  ASPECTS,
+  type Aspect,
+  type DocumentLook,
+  type Snapshot,
+  type TableLook,
+} from '@tether/core';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { LookPicture } from './LookPicture.tsx';
 
-const WORDS: Record<Aspect, { label: string; source: string; document: string }> = {
-  letters: { label: 'Font', source: 'of the source', document: 'of the report' },
-  fills: { label: 'Fill, borders', source: 'of the source', document: 'of the report' },
-  formats: { label: 'Number format', source: 'as in the source', document: 'as in the report' },
-  widths: { label: 'Column width', source: 'of the source', document: 'fit the page' },
+const WORDS: Record<Aspect, string> = {
+  letters: 'Font',
+  fills: 'Fill, borders',
+  formats: 'Number format',
+  widths: 'Column width',
 };
-const ALL: TableLook = Object.fromEntries(ASPECTS.map((aspect) => [aspect, 'document' as const]));
+const AS_SOURCE: TableLook = {};
+const AS_REPORT: TableLook = Object.fromEntries(
+  ASPECTS.map((aspect) => [aspect, 'document' as const]),
+);
+const PARTS = [1, 2, 3, 4];
 
-/** What of a table's look follows its source, and what the report; all at once or each by itself; and how it is folded. */
-export function LookFields(props: {
+interface Props {
+  snapshot: Snapshot;
   dressing: Dressing;
+  document: DocumentLook;
   isAllowed: boolean;
   onChange: (change: Dressing) => void;
-}) {
-  const { dressing, isAllowed, onChange } = props;
-  const look = dressing.table ?? {};
+}
+
+/** Whether a table looks as its source or as the report: two pictures of its own cells. */
+export function LookFields({ snapshot, dressing, document, isAllowed, onChange }: Props) {
+  const look = dressing.table ?? AS_SOURCE;
   const following = new Set(ASPECTS.map((aspect) => look[aspect] ?? 'source'));
-  const whole = following.size > 1 ? 'mixed' : [...following][0]!;
   return (
-    <>
-      <SelectField
-        label="Look"
-        value={whole}
-        options={[
-          { value: 'source', label: 'follows the source' },
-          { value: 'document', label: 'follows the report' },
-          ...(whole === 'mixed' ? [{ value: 'mixed' as const, label: 'some of both' }] : []),
-        ]}
-        disabled={!isAllowed}
-        onChange={(all) => {
-          if (all === 'source') onChange({ table: {} });
-          if (all === 'document') onChange({ table: ALL });
-        }}
-      />
+    <ChoiceField
+      label="Look"
+      isTiled
+      value={following.size > 1 ? null : [...following][0]!}
+      options={[
+        {
+          value: 'source',
+          label: 'of the source',
+          picture: <LookPicture snapshot={snapshot} look={AS_SOURCE} document={document} />,
+        },
+        {
+          value: 'document',
+          label: 'of the report',
+          picture: <LookPicture snapshot={snapshot} look={AS_REPORT} document={document} />,
+        },
+      ]}
+      disabled={!isAllowed}
+      onChange={(all) => onChange({ table: all === 'source' ? {} : AS_REPORT })}
+    />
+  );
+}
+
+/** The same for each aspect of the look by itself, and in how many parts the rows stand side by side. */
+export function MixedLookFields({
+  dressing,
+  isAllowed,
+  onChange,
+}: Pick<Props, 'dressing' | 'isAllowed' | 'onChange'>) {
+  const look = dressing.table ?? AS_SOURCE;
+  return (
+    <div className="flex flex-col gap-2">
+      <p className="text-muted">
+        Each from the source or from the report, as set under “Tables that follow the report”.
+      </p>
       {ASPECTS.map((aspect) => (
-        <SelectField
+        <ChoiceField
           key={aspect}
-          label={WORDS[aspect].label}
+          label={WORDS[aspect]}
           value={look[aspect] ?? 'source'}
           options={[
-            { value: 'source', label: WORDS[aspect].source },
-            { value: 'document', label: WORDS[aspect].document },
+            { value: 'source', label: 'source' },
+            { value: 'document', label: aspect === 'widths' ? 'fit the page' : 'report' },
           ]}
           disabled={!isAllowed}
           onChange={(follows) => onChange({ table: { ...look, [aspect]: follows } })}
         />
       ))}
-      <SelectField
-        label="Rows"
+      <ChoiceField
+        label="Side by side"
         value={String(dressing.beside ?? 1)}
-        options={[
-          { value: '1', label: 'one below the other' },
-          ...[2, 3, 4].map((parts) => ({
-            value: String(parts),
-            label: `in ${parts} parts side by side`,
-          })),
-        ]}
+        options={PARTS.map((parts) => ({
+          value: String(parts),
+          label: parts === 1 ? 'no' : String(parts),
+        }))}
         disabled={!isAllowed}
         onChange={(parts) => onChange({ beside: Number(parts) })}
       />
-    </>
+      <p className="text-sm text-muted">
+        A long table in 2, 3 or 4 parts side by side, each with its header.
+      </p>
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 import { type DocumentDetail, isInline, type Tether } from '@tether/contract';
 import {
+  describeMode,
   describeReach,
   type Fault,
   type Mode,
@@ -9,7 +10,7 @@ import {
   USUAL_MODE,
 } from '@tether/core';
 import type { Editor } from '@tiptap/react';
-import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, Link, Snowflake, Trash2 } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import {
   faultOf,
@@ -32,9 +33,10 @@ import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { standingWords } from '../ui/standingWords.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
-import { FormSection } from './FormSection.tsx';
+import { FormSection, TableFolds } from './FormSection.tsx';
 import { HistorySection } from './HistorySection.tsx';
 import { ModeFields } from './ModeFields.tsx';
+import { PanelFold } from './PanelFold.tsx';
 import { PaperFields } from './PaperFields.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 import { useRefreshObjects } from './useRefreshObjects.ts';
@@ -184,27 +186,12 @@ function ObjectPanel(props: {
     <>
       <Section title={`Placed ${tether.form}`}>
         <NameField tether={tether} isAllowed={isAllowed} />
-      </Section>
-      <Section title="Where it comes from">
-        <p className="font-semibold break-words">{tether.source.path}</p>
-        <p className="text-muted">in the source folder {tether.source.folder}</p>
-        <p className="mt-1 font-mono text-[12px] break-words">{describeReach(tether.reach)}</p>
-        <p className="text-muted">
-          <span className="font-semibold">{REACH_WORDS[tether.reach.kind].name}.</span>{' '}
-          {REACH_WORDS[tether.reach.kind].sentence}
-        </p>
-        <Warnings warnings={tether.warnings} />
-        <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
-          Change what it takes
-        </Button>
-      </Section>
-      <Section title="How it stands">
-        <p className="flex items-center gap-1.5 text-[15px] font-semibold" role="status">
+        <p className="mt-2 flex items-center gap-1.5 text-[15px] font-semibold" role="status">
           <StandingGlyph standing={tether.standing} size={14} />
           {tether.standing}
-        </p>
-        <p className="text-muted">
-          since <Moment at={tether.standingSince} />
+          <span className="text-base font-normal text-muted">
+            since <Moment at={tether.standingSince} />
+          </span>
         </p>
         {tether.summary && <p className="mt-1">{tether.summary} in the source.</p>}
         {tether.reason && <FaultNote fault={tether.reason} className="mt-2" />}
@@ -231,49 +218,20 @@ function ObjectPanel(props: {
         {refused.map(({ id, fault }) => (
           <FaultNote key={id} fault={fault} className="mt-2" />
         ))}
-        <Button
-          kind="quiet"
-          className="mt-2 -ml-3"
-          disabled={!isAllowed || saved.hold !== null}
-          title={whyNot ?? whyHeld}
-          onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
-        >
-          {isFrozen ? 'Tie it again' : 'Freeze: keep what it shows'}
-        </Button>
-        {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
-      </Section>
-      <Section title="When it refreshes">
-        <ModeFields
-          own={tether.modeFrom === 'object' ? tether.mode : null}
-          inherited={inheritedMode(tether, saved, source)}
-          disabled={!isAllowed}
-          onChange={(mode) => void changeTether({ id: tether.id, documentId: saved.id, mode })}
-        />
-        {tether.nextDue && (
-          <p className="mt-1 text-muted">
-            Next on {new Date(tether.nextDue).toLocaleString('en-GB', NEXT_FORMAT)}
-          </p>
-        )}
-        <p className="mt-1 text-muted">
-          Last taken <Moment at={tether.refreshedAt} />
-          {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}
-        </p>
-      </Section>
-      <Section title="What it showed">
-        <HistorySection tether={tether} />
-      </Section>
-      {editor && (
-        <Section title="How it looks">
-          <FormSection
-            editor={editor}
-            tetherId={tether.id}
-            base={tether.base}
-            isAllowed={isAllowed}
-          />
-        </Section>
-      )}
-      <Section title="In the text">
-        <div className="-ml-2 flex gap-1">
+        <Warnings warnings={tether.warnings} />
+        <div className="mt-2 -mr-2 -ml-2 flex items-center">
+          <Button
+            kind="quiet"
+            className="px-2"
+            disabled={!isAllowed || saved.hold !== null}
+            title={whyNot ?? whyHeld}
+            aria-label={isFrozen ? 'Tie it again' : 'Freeze: keep what it shows'}
+            onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
+          >
+            {isFrozen ? <Link size={15} aria-hidden /> : <Snowflake size={15} aria-hidden />}
+            {isFrozen ? 'Tie it again' : 'Freeze'}
+          </Button>
+          <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
           <IconButton
             icon={ArrowUp}
             label="Move up"
@@ -299,7 +257,53 @@ function ObjectPanel(props: {
             onClick={() => edit(removeObject)}
           />
         </div>
+        {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
       </Section>
+      <PanelFold title="Where it comes from" note={tether.source.path.split('/').at(-1)}>
+        <p className="font-semibold break-words">{tether.source.path}</p>
+        <p className="text-muted">in the source folder {tether.source.folder}</p>
+        <p className="mt-1 font-mono text-[12px] break-words">{describeReach(tether.reach)}</p>
+        <p className="text-muted">
+          <span className="font-semibold">{REACH_WORDS[tether.reach.kind].name}.</span>{' '}
+          {REACH_WORDS[tether.reach.kind].sentence}
+        </p>
+        <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
+          Change what it takes
+        </Button>
+      </PanelFold>
+      {editor && (
+        <PanelFold title="How it looks">
+          <FormSection
+            editor={editor}
+            tetherId={tether.id}
+            base={tether.base}
+            isAllowed={isAllowed}
+          />
+        </PanelFold>
+      )}
+      {editor && (
+        <TableFolds editor={editor} tetherId={tether.id} base={tether.base} isAllowed={isAllowed} />
+      )}
+      <PanelFold title="When it refreshes" note={describeMode(tether.mode)}>
+        <ModeFields
+          own={tether.modeFrom === 'object' ? tether.mode : null}
+          inherited={inheritedMode(tether, saved, source)}
+          disabled={!isAllowed}
+          onChange={(mode) => void changeTether({ id: tether.id, documentId: saved.id, mode })}
+        />
+        {tether.nextDue && (
+          <p className="mt-1 text-muted">
+            Next on {new Date(tether.nextDue).toLocaleString('en-GB', NEXT_FORMAT)}
+          </p>
+        )}
+        <p className="mt-1 text-muted">
+          Last taken <Moment at={tether.refreshedAt} />
+          {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}
+        </p>
+      </PanelFold>
+      <PanelFold title="What it showed before">
+        <HistorySection tether={tether} />
+      </PanelFold>
     </>
   );
 }

@@ -25,6 +25,10 @@ export interface WorkbenchState {
   zoom: number | 'fit';
   /** The part of the selected table that its panel sets something for: indices into its area, null for all of them. */
   picked: { tetherId: string; row: number | null; column: number | null } | null;
+  /** The cell it began with: its row or column goes back to it. */
+  pickedFirst: { row: number; column: number } | null;
+  /** Sections of the panel that were unfolded, by title: they stay so for the next object. */
+  unfolded: string[];
   /** Somebody typed while an object was selected, which takes no letters. */
   hasRefusedLetters: boolean;
 }
@@ -39,6 +43,8 @@ const initialState: WorkbenchState = {
   hasPanel: true,
   zoom: 1,
   picked: null,
+  pickedFirst: null,
+  unfolded: ['How it looks'],
   hasRefusedLetters: false,
 };
 
@@ -48,7 +54,7 @@ export const workbenchSlice = createSlice({
   initialState,
   reducers: {
     // The text reports its own objects, possibly before this.
-    documentOpened: ({ inText }) => ({ ...initialState, inText }),
+    documentOpened: ({ inText, unfolded }) => ({ ...initialState, inText, unfolded }),
     objectSelected(state, { payload }: PayloadAction<string | null>) {
       state.selected = payload;
       state.hasRefusedLetters = false;
@@ -59,6 +65,13 @@ export const workbenchSlice = createSlice({
     },
     cellPicked(state, { payload }: PayloadAction<WorkbenchState['picked']>) {
       state.picked = payload;
+      if (payload?.row == null || payload.column === null) return;
+      state.pickedFirst = { row: payload.row, column: payload.column };
+    },
+    sectionFolded(state, { payload }: PayloadAction<{ title: string; isOpen: boolean }>) {
+      const { title, isOpen } = payload;
+      state.unfolded = state.unfolded.filter((each) => each !== title);
+      if (isOpen) state.unfolded.push(title);
     },
     textRead(state, { payload }: PayloadAction<string[]>) {
       state.inText = payload;
@@ -111,6 +124,7 @@ export const {
   stripClosed,
   cellFlashed,
   cellPicked,
+  sectionFolded,
   alongsideOpened,
   alongsideClosed,
   sourceShown,

@@ -1,0 +1,131 @@
+import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { Columns3, Ellipsis, Rows3, Square, Table2, Undo2, X } from 'lucide-react';
+import { useLayoutEffect } from 'react';
+import { createPortal } from 'react-dom';
+import { useAppDispatch, useAppSelector } from '../../app/store.ts';
+import { IconButton } from '../../ui/IconButton.tsx';
+import { cellPicked } from '../workbenchSlice.ts';
+import { LookButtons } from './LookButtons.tsx';
+import { MeasureFields } from './MeasureFields.tsx';
+import { type Part, usePart } from './usePart.ts';
+
+type Props = Parameters<typeof usePart>[0] & {
+  /** The drawn table, in which the picked cell is looked for. */
+  table: HTMLElement | null;
+};
+
+/**
+ * A small bar at the picked cells of a table, for what is set for them. It stands above the table, so that it covers none
+ * of its cells, and below the picked cell where there is no room.
+ */
+export function PartBar({ table, ...wish }: Props) {
+  const picked = useAppSelector(({ workbench }) =>
+    workbench.picked?.tetherId === wish.tetherId ? workbench.picked : null,
+  );
+  if (!picked || !table) return null;
+  return <Bar table={table} wish={wish} row={picked.row} column={picked.column} />;
+}
+
+function Bar(props: {
+  table: HTMLElement;
+  wish: Parameters<typeof usePart>[0];
+  row: number | null;
+  column: number | null;
+}) {
+  const { table, wish, row, column } = props;
+  const part = usePart(wish);
+  const dispatch = useAppDispatch();
+  const { refs, floatingStyles, update } = useFloating({
+    placement: 'top-start',
+    middleware: [offset(6), flip({ padding: 8 }), shift({ padding: 8 })],
+    whileElementsMounted: autoUpdate,
+  });
+  useLayoutEffect(() => {
+    const cell = cellIn(table, row, column) ?? table;
+    refs.setPositionReference({
+      contextElement: cell,
+      getBoundingClientRect() {
+        const own = cell.getBoundingClientRect();
+        const { top } = table.getBoundingClientRect();
+        return new DOMRect(own.x, top, own.width, own.bottom - top);
+      },
+    });
+    update();
+  });
+  const close = () => dispatch(cellPicked(null));
+  return createPortal(
+    <div
+      ref={refs.setFloating}
+      role="toolbar"
+      aria-label={`Look of ${part.name}`}
+      style={floatingStyles}
+      className="z-30 flex items-center rounded-box border border-hairline bg-white p-1 shadow-paper print:hidden"
+      onKeyDown={(event) => event.key === 'Escape' && close()}
+    >
+      <Extent part={part} row={row} column={column} />
+      <span aria-hidden className="mx-0.5 h-5 w-px shrink-0 bg-hairline" />
+      <LookButtons part={part} isAllowed />
+      <Popover className="inline-flex">
+        <PopoverButton
+          aria-label="Number format and size"
+          title="Number format and size"
+          className="inline-grid size-8 place-items-center rounded-box hover:bg-mist"
+        >
+          <Ellipsis size={16} aria-hidden />
+        </PopoverButton>
+        <PopoverPanel
+          anchor={{ to: 'bottom end', gap: 4, padding: 8 }}
+          className="z-40 flex w-[260px] flex-col gap-2 rounded-box border border-hairline bg-white p-3 shadow-paper"
+        >
+          <MeasureFields part={part} isAllowed />
+        </PopoverPanel>
+      </Popover>
+      <IconButton
+        icon={Undo2}
+        label={`${part.name}: as it was`}
+        disabled={Object.keys(part.look).length === 0}
+        onClick={part.clear}
+      />
+      <IconButton icon={X} label="Close" onClick={close} />
+    </div>,
+    document.body,
+  );
+}
+
+/** How far the setting reaches: the picked cell, its row, its column, or the table. */
+function Extent(props: { part: Part; row: number | null; column: number | null }) {
+  const { part, row, column } = props;
+  const dispatch = useAppDispatch();
+  const home = useAppSelector(({ workbench }) => workbench.pickedFirst);
+  const tetherId = useAppSelector(({ workbench }) => workbench.picked?.tetherId);
+  if (!tetherId) return null;
+  const at = { row: row ?? home?.row ?? 0, column: column ?? home?.column ?? 0 };
+  const extents = [
+    { kind: 'cell', label: 'This cell', icon: Square, row: at.row, column: at.column },
+    { kind: 'row', label: 'Its row', icon: Rows3, row: at.row, column: null },
+    { kind: 'column', label: 'Its column', icon: Columns3, row: null, column: at.column },
+    { kind: 'table', label: 'The whole table', icon: Table2, row: null, column: null },
+  ] as const;
+  return extents.map((each) => (
+    <IconButton
+      key={each.kind}
+      icon={each.icon}
+      label={each.label}
+      isOn={part.kind === each.kind}
+      onClick={() => dispatch(cellPicked({ tetherId, row: each.row, column: each.column }))}
+    />
+  ));
+}
+
+/** The first drawn cell of the picked part. */
+function cellIn(table: HTMLElement, row: number | null, column: number | null): Element | null {
+  if (row === null && column === null) return null;
+  const wanted =
+    row === null
+      ? `[data-cell$=",${column}"]`
+      : column === null
+        ? `[data-cell^="${row},"]`
+        : `[data-cell="${row},${column}"]`;
+  return table.querySelector(wanted);
+}
