@@ -99,8 +99,7 @@ describe('how a part is shown', () => {
     row: number | null,
     column: number | null,
     look: TableLook = {},
-  ) =>
-    shownLook(dressSnapshot(source, { look, document: USUAL_LOOK, overrides }), row, column);
+  ) => shownLook(dressSnapshot(source, { look, document: USUAL_LOOK, overrides }), row, column);
 
   it('is aligned by type where nothing is set: texts left, figures and dates right', () => {
     expect(shown([], 1, 0).align).toBe('left');
@@ -111,7 +110,9 @@ describe('how a part is shown', () => {
   it('follows what is set for the column, and what the report makes of a header', () => {
     const bold = { row: null, column: planted, look: { bold: true, align: 'center' as const } };
     expect(shown([bold], 1, 2)).toEqual({ bold: true, italic: false, align: 'center' });
-    expect(shown([bold], null, 2).bold).toBe(true);
+    expect(shown([bold], null, 2)).toEqual({ bold: true, italic: false, align: 'center' });
+    // One cell that differs is enough: the next press sets all of them.
+    expect(shown([bold], 1, null)).toEqual({ bold: false, italic: false, align: null });
     expect(shown([bold], 1, 0).bold).toBe(false);
     expect(shown([], 0, 0, all).bold).toBe(true);
   });
@@ -119,6 +120,6 @@ describe('how a part is shown', () => {
   it('of an empty cell says how the empty cell is dressed, and of nothing what is usual', () => {
     const slanted = { row: null, column: plot, look: { italic: true } };
     expect(shown([slanted], 3, 0).italic).toBe(true);
-    expect(shown([], 40, 40)).toEqual({ bold: false, italic: false, align: 'left' });
+    expect(shown([], 40, 40)).toEqual({ bold: false, italic: false, align: null });
   });
 });

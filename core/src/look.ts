@@ -396,36 +396,46 @@ class Wardrobe {
   }
 }
 
-/** How the letters of a cell stand and what lies behind them, as far as it can be set by hand. */
+/** How a part of a table looks, as far as it can be set by hand and all of its cells agree. */
 export interface ShownLook {
   bold: boolean;
   italic: boolean;
-  align: 'left' | 'center' | 'right';
+  /** Null where its cells differ. */
+  align: 'left' | 'center' | 'right' | null;
 }
 
 /**
- * How a part of a dressed table looks, by its first cell that holds something: indices into the snapshot's area, null for
- * every row or column. What a person sees there is what a switch has to turn over.
+ * How a part of a dressed table looks: indices into the snapshot's area, null for every row or column. Only cells that hold
+ * something count, where there are any. What a person sees there is what a switch has to turn over.
  */
 export function shownLook(dressed: Snapshot, row: number | null, column: number | null): ShownLook {
-  const { area, cells, dresses } = dressed;
-  const isIn = (cell: Cell) =>
-    (row === null || cell.row === area.top + row) &&
-    (column === null || cell.column === area.left + column);
-  const found = cells.find((cell) => cell.type !== 'blank' && isIn(cell)) ?? cells.find(isIn);
-  const dress = found?.dress === undefined ? undefined : dresses[found.dress];
-  const isFigure = found?.type === 'number' || found?.type === 'date';
-  const side = dress?.horizontal;
+  const { area, dresses } = dressed;
+  const inside = dressed.cells.filter(
+    (cell) =>
+      (row === null || cell.row === area.top + row) &&
+      (column === null || cell.column === area.left + column),
+  );
+  const filled = inside.filter(({ type }) => type !== 'blank');
+  const looks = (filled.length > 0 ? filled : inside).map((cell) => {
+    const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
+    return {
+      bold: dress?.letters.bold ?? false,
+      italic: dress?.letters.italic ?? false,
+      align: sideOf(cell, dress),
+    };
+  });
+  const [first] = looks;
   return {
-    bold: dress?.letters.bold ?? false,
-    italic: dress?.letters.italic ?? false,
-    align:
-      side === 'left' || side === 'right' || side === 'center'
-        ? side
-        : isFigure
-          ? 'right'
-          : found?.type === 'boolean' || found?.type === 'error'
-            ? 'center'
-            : 'left',
+    bold: looks.length > 0 && looks.every(({ bold }) => bold),
+    italic: looks.length > 0 && looks.every(({ italic }) => italic),
+    align: first && looks.every(({ align }) => align === first.align) ? first.align : null,
   };
+}
+
+/** At which side a cell stands: as it is dressed, else by what it holds. */
+function sideOf({ type }: Cell, dress: Dress | undefined): ShownLook['align'] {
+  const side = dress?.horizontal;
+  if (side === 'left' || side === 'right' || side === 'center') return side;
+  if (type === 'number' || type === 'date') return 'right';
+  return type === 'boolean' || type === 'error' ? 'center' : 'left';
 }

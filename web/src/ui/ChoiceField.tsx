@@ -21,9 +21,13 @@ interface Props<T extends string> {
   isTiled?: boolean;
 }
 
+/** So many pictures have room beside each other. */
+const MOST_ACROSS = 5;
+
 /** A labelled choice of one out of a few, all of which are seen; the arrow keys go through them. */
 export function ChoiceField<T extends string>(props: Props<T>) {
   const { label, value, options, onChange, disabled = false, isTiled = false } = props;
+  const across = options.length <= MOST_ACROSS ? options.length : MOST_ACROSS - 1;
   return (
     <Field
       disabled={disabled}
@@ -33,7 +37,12 @@ export function ChoiceField<T extends string>(props: Props<T>) {
       <RadioGroup<'div', T | null>
         value={value}
         onChange={(chosen) => chosen !== null && onChange(chosen)}
-        className={`flex ${isTiled ? 'flex-wrap gap-1.5' : 'overflow-clip rounded-box border border-hairline bg-white'}`}
+        className={
+          isTiled
+            ? 'grid gap-1.5'
+            : 'flex overflow-clip rounded-box border border-hairline bg-white'
+        }
+        style={isTiled ? { gridTemplateColumns: `repeat(${across}, minmax(0, 1fr))` } : undefined}
       >
         {options.map(({ value: each, label: words, icon: Icon, picture }) => (
           <Radio
@@ -41,13 +50,15 @@ export function ChoiceField<T extends string>(props: Props<T>) {
             value={each}
             className={`flex min-w-0 flex-1 cursor-pointer items-center justify-center text-center -outline-offset-2 data-disabled:cursor-default data-disabled:opacity-60 ${
               isTiled
-                ? 'flex-col gap-1 rounded-box border border-hairline px-1 py-1.5 data-checked:border-rope data-checked:bg-rope/10 data-hover:not-data-checked:bg-mist'
+                ? 'flex-col gap-1 rounded-box border border-hairline px-0.5 py-1.5 data-checked:border-rope data-checked:bg-rope/10 data-hover:not-data-checked:bg-mist'
                 : 'h-7 px-1.5 not-first:border-l not-first:border-hairline data-checked:bg-deep data-checked:text-white data-hover:not-data-checked:bg-mist'
             }`}
           >
             {Icon && <Icon size={18} strokeWidth={1.5} aria-hidden />}
             {picture}
-            <span className={isTiled ? 'text-sm leading-4' : 'truncate'}>{words}</span>
+            <span className={isTiled ? 'text-[11.5px] leading-4 tracking-tight' : 'truncate'}>
+              {words}
+            </span>
           </Radio>
         ))}
       </RadioGroup>

@@ -62,7 +62,7 @@ export function SwatchButton(props: Props) {
       </PopoverButton>
       <PopoverPanel
         anchor={{ to: 'bottom start', gap: 4, padding: 8 }}
-        className="z-40 w-[212px] rounded-box border border-hairline bg-white p-2 shadow-paper"
+        className="z-40 w-[236px] rounded-box border border-hairline bg-white p-2 shadow-paper"
       >
         {({ close }) => {
           const choose = (colour: string | null) => {
@@ -123,7 +123,7 @@ function Swatches(props: {
 }) {
   const { colours, value, label, onChoose } = props;
   return (
-    <div className="mb-1 grid grid-cols-8 gap-[2px]">
+    <div className="mb-1 grid grid-cols-8 gap-1">
       {colours.map((colour) => (
         <button
           key={colour}

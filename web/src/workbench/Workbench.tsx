@@ -23,6 +23,7 @@ import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
 import { ConflictNote } from './ConflictNote.tsx';
 import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
 import { Panel } from './Panel.tsx';
+import { BARS } from './part/PartBar.tsx';
 import {
   alongsideClosed,
   alongsideOpened,
@@ -220,6 +221,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
           />
         )}
       </div>
+      <div id={BARS} />
       {placing !== null && (
         <Place
           documentId={saved.id}

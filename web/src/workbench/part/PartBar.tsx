@@ -10,6 +10,12 @@ import { LookButtons } from './LookButtons.tsx';
 import { MeasureFields } from './MeasureFields.tsx';
 import { type Part, usePart } from './usePart.ts';
 
+/**
+ * Where bars are put: beside the document, not into it, where they would be part of its text; and within the application,
+ * so that a press on the rest of it closes what they have opened.
+ */
+export const BARS = 'workbench-bars';
+
 type Props = Parameters<typeof usePart>[0] & {
   /** The drawn table, in which the picked cell is looked for. */
   table: HTMLElement | null;
@@ -23,8 +29,12 @@ export function PartBar({ table, ...wish }: Props) {
   const picked = useAppSelector(({ workbench }) =>
     workbench.picked?.tetherId === wish.tetherId ? workbench.picked : null,
   );
-  if (!picked || !table) return null;
-  return <Bar table={table} wish={wish} row={picked.row} column={picked.column} />;
+  const place = document.getElementById(BARS);
+  if (!picked || !table || !place) return null;
+  return createPortal(
+    <Bar table={table} wish={wish} row={picked.row} column={picked.column} />,
+    place,
+  );
 }
 
 function Bar(props: {
@@ -38,23 +48,26 @@ function Bar(props: {
   const dispatch = useAppDispatch();
   const { refs, floatingStyles, update } = useFloating({
     placement: 'top-start',
+    strategy: 'fixed',
     middleware: [offset(6), flip({ padding: 8 }), shift({ padding: 8 })],
     whileElementsMounted: autoUpdate,
   });
   useLayoutEffect(() => {
-    const cell = cellIn(table, row, column) ?? table;
     refs.setPositionReference({
-      contextElement: cell,
+      contextElement: table,
       getBoundingClientRect() {
-        const own = cell.getBoundingClientRect();
+        // Looked for each time: what was drawn of it may have been replaced.
+        const own = (cellIn(table, row, column) ?? table).getBoundingClientRect();
         const { top } = table.getBoundingClientRect();
         return new DOMRect(own.x, top, own.width, own.bottom - top);
       },
     });
-    update();
-  });
+  }, [refs, table, row, column]);
+  // What was set may have made cells larger or smaller.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: drawn anew with these
+  useLayoutEffect(update, [update, wish.overrides, wish.snapshot]);
   const close = () => dispatch(cellPicked(null));
-  return createPortal(
+  return (
     <div
       ref={refs.setFloating}
       role="toolbar"
@@ -88,8 +101,7 @@ function Bar(props: {
         onClick={part.clear}
       />
       <IconButton icon={X} label="Close" onClick={close} />
-    </div>,
-    document.body,
+    </div>
   );
 }
 

@@ -56,7 +56,7 @@ export function PartFields({ isAllowed, ...wish }: Props) {
         ]}
         onChange={(at) => pick({ column: at === 'all' ? null : Number(at) })}
       />
-      <div className="-ml-2 flex items-center">
+      <div className="flex items-center">
         <LookButtons part={part} isAllowed={isAllowed} />
       </div>
       <MeasureFields part={part} isAllowed={isAllowed} />
