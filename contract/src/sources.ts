@@ -11,6 +11,7 @@ import {
   type Mode,
   type Placement,
   type Reach,
+  type RowHeights,
   type SheetRules,
   type SheetSummary,
   type SourceChart,
@@ -68,6 +69,7 @@ export interface SheetOutline extends SheetSummary {
   /** Connected regions of filled cells, the largest first, at most forty. */
   blocks: (Block & { /** Rows of a title above its header. */ title: number })[];
   rules: SheetRules | null;
+  rows: RowHeights;
 }
 
 /** What stands at the head of a sheet's blocks: what a search looks through. */

@@ -120,6 +120,41 @@ export interface Band {
   isSet?: true;
 }
 
+/** Rows of a sheet that lie together and have one height, or are hidden. */
+export interface RowRun {
+  from: number;
+  to: number;
+  /** Points; absent for the usual height. */
+  size?: number;
+  hidden?: true;
+}
+
+/** How high the rows of a whole sheet are. */
+export interface RowHeights {
+  /** Points of a row that nothing is said of. */
+  usual: number;
+  /** Rows that differ, from the top; at most `MAX_ROW_RUNS`, further down they count as usual. */
+  runs: RowRun[];
+}
+
+/** So many runs of rows are told of a sheet: its grid needs them all at once. */
+export const MAX_ROW_RUNS = 20_000;
+
+/** Rows that differ from the usual, joined where neighbours are alike. */
+export function joinRowRuns(runs: Iterable<RowRun>): RowRun[] {
+  const joined: RowRun[] = [];
+  for (const run of runs) {
+    const last = joined.at(-1);
+    if (last?.to === run.from - 1 && last.size === run.size && last.hidden === run.hidden) {
+      last.to = run.to;
+      continue;
+    }
+    if (joined.length >= MAX_ROW_RUNS) break;
+    joined.push({ ...run });
+  }
+  return joined;
+}
+
 /**
  * What an area of a sheet held at one moment, with its look: complete, without reference to the file.
  * Cells come row by row; empty undressed ones are left out. Two equal areas give equal snapshots.

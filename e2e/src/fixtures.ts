@@ -233,9 +233,10 @@ export function changeSlip(page: Page) {
   return page.getByRole('region', { name: 'Change slip' });
 }
 
-/** Fails when the page has what axe calls a violation of WCAG 2.2 A or AA. */
+/** Fails when the page has what axe calls a violation of WCAG 2.2 A or AA, or a heading that leaves out a level. */
 export async function expectAccessible(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page })
+    .options({ rules: { 'heading-order': { enabled: true } } })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     .analyze();
   const told = violations.map(

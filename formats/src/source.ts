@@ -5,6 +5,7 @@ import type {
   Occupancy,
   Oddity,
   Result,
+  RowHeights,
   SheetRules,
   SheetSummary,
   Snapshot,
@@ -27,6 +28,8 @@ export interface OpenSource {
   readArea(sheet: string, area: Area, options?: { look?: boolean }): Promise<Result<Snapshot>>;
   /** Which cells of the sheet have a value, down to the row `until`. */
   readOccupancy(sheet: string, until?: number): Promise<Result<Occupancy>>;
+  /** How high the rows of the sheet are, and which are hidden; it is read to its end for that. */
+  readRows(sheet: string): Promise<Result<RowHeights>>;
   /** The table objects of all sheets. */
   readTables(): Promise<Result<TableObject[]>>;
   /** The charts of all sheets, and those that are sheets of their own. */

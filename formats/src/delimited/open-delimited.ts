@@ -15,6 +15,7 @@ import {
   type Oddity,
   ok,
   type Result,
+  type RowHeights,
   type SheetRules,
   type Snapshot,
   textWidth,
@@ -31,6 +32,8 @@ const LOOKED_AT = 2_000;
 const MOST_ODDITIES = 200;
 /** Digits wide: enough for a date with a time. */
 const COLUMN_WIDTH = 17;
+/** Points of a row. */
+const ROW_HEIGHT = 15;
 const LETTERS = { family: 'Calibri', size: 11 };
 /** Pixels of a digit in these letters. */
 const DIGIT = 7;
@@ -138,7 +141,7 @@ class DelimitedText implements OpenSource {
       columns: look ? this.bands(area) : [],
       rows: [],
       dresses: look ? [{ letters: LETTERS }] : [],
-      defaults: { columnWidth: COLUMN_WIDTH, rowHeight: 15, digitWidth: DIGIT },
+      defaults: { columnWidth: COLUMN_WIDTH, rowHeight: ROW_HEIGHT, digitWidth: DIGIT },
     });
   }
 
@@ -150,6 +153,11 @@ class DelimitedText implements OpenSource {
       .flatMap((size, at) =>
         size === COLUMN_WIDTH ? [] : [{ index: left + at, size, isFitted: true as const }],
       );
+  }
+
+  async readRows(sheet: string): Promise<Result<RowHeights>> {
+    const occupancy = await this.readOccupancy(sheet, 1);
+    return occupancy.ok ? ok({ usual: ROW_HEIGHT, runs: [] }) : occupancy;
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {

@@ -7,11 +7,14 @@ import {
   type DefinedName,
   fail,
   findSheet,
+  joinRowRuns,
   MAX_ROWS,
   type Occupancy,
   type Oddity,
   ok,
   type Result,
+  type RowHeights,
+  type RowRun,
   type SheetRules,
   type SheetSummary,
   type Snapshot,
@@ -143,11 +146,8 @@ class Spreadsheet implements OpenSource {
         return bands;
       });
       const rows = reading.rows.flatMap(({ index, style, isHidden }): Band[] => {
-        const size = round(this.styles.size('table-row', style) ?? USUAL_HEIGHT);
-        if (size === rowHeight && !isHidden) return [];
-        return [
-          { index, ...(size === rowHeight ? {} : { size }), ...(isHidden ? { hidden: true } : {}) },
-        ];
+        const differs = this.differingRow(style, isHidden, rowHeight);
+        return differs ? [{ index, ...differs }] : [];
       });
       const whole: Snapshot = {
         sheet: found.name,
@@ -163,6 +163,35 @@ class Spreadsheet implements OpenSource {
       };
       return ok({ snapshot: cutSnapshot(whole, area), mapped: reading.mapped });
     });
+  }
+
+  /** What a row has that is not usual; null for one that has nothing. */
+  private differingRow(
+    style: string | undefined,
+    isHidden: boolean,
+    usual: number,
+  ): Pick<RowRun, 'size' | 'hidden'> | null {
+    const size = this.rowHeight(style);
+    if (size === usual && !isHidden) return null;
+    return { ...(size === usual ? {} : { size }), ...(isHidden ? { hidden: true } : {}) };
+  }
+
+  private rowHeight(style: string | undefined): number {
+    return round(this.styles.size('table-row', style) ?? USUAL_HEIGHT);
+  }
+
+  async readRows(sheet: string): Promise<Result<RowHeights>> {
+    const occupancy = await this.readOccupancy(sheet);
+    if (!occupancy.ok) return occupancy;
+    const { rows } = this.sheetNamed(sheet)!;
+    // Every row names its height here: that of most rows is the usual one.
+    const most = widest(rows);
+    const usual = most ? this.rowHeight(most.style) : USUAL_HEIGHT;
+    const runs = rows.flatMap(({ from, to, style, isHidden }) => {
+      const differs = this.differingRow(style, isHidden, usual);
+      return differs ? [{ from, to, ...differs }] : [];
+    });
+    return ok({ usual, runs: joinRowRuns(runs) });
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {
@@ -191,8 +220,8 @@ class Spreadsheet implements OpenSource {
     const walked = await walk(this.content, eventsOf(index));
     if (!walked.ok) return walked;
     this.all = this.all.map((sheet, at) => {
-      const { occupancy, validations, frames } = index.sheets[at] ?? sheet;
-      return { ...sheet, occupancy, validations, frames };
+      const { occupancy, rows, validations, frames } = index.sheets[at] ?? sheet;
+      return { ...sheet, occupancy, rows, validations, frames };
     });
     return ok(null);
   }
@@ -310,8 +339,8 @@ function placeOf(from: { row: number; column: number }, end: Area | undefined): 
   };
 }
 
-function widest(columns: OdfSheet['columns']): OdfSheet['columns'][number] | undefined {
-  return columns.reduce<OdfSheet['columns'][number] | undefined>(
+function widest<T extends { from: number; to: number }>(runs: readonly T[]): T | undefined {
+  return runs.reduce<T | undefined>(
     (most, each) => (!most || each.to - each.from > most.to - most.from ? each : most),
     undefined,
   );

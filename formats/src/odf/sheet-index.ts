@@ -25,6 +25,8 @@ export interface OdfSheet {
   state: SheetSummary['state'];
   /** Which cells are filled; null until the rows have been walked through. */
   occupancy: Occupancy | null;
+  /** Its rows, those with one style and next to each other as one; known with the occupancy. */
+  rows: { from: number; to: number; style: string | undefined; isHidden: boolean }[];
   columns: {
     from: number;
     to: number;
@@ -92,6 +94,7 @@ export class SheetIndex implements TableVisitor, Found {
       name,
       state: this.styles.isShown(attributes['style-name']) ? 'visible' : 'hidden',
       occupancy: null,
+      rows: [],
       columns: [],
       conditions: [],
       validations: new Map(),
@@ -111,6 +114,14 @@ export class SheetIndex implements TableVisitor, Found {
       cellStyle: attributes['default-cell-style-name'],
       isHidden: isCollapsed(attributes),
     });
+  }
+
+  row(from: number, to: number, attributes: Attributes): void {
+    const { rows } = this.sheet;
+    const [style, isHidden] = [attributes['style-name'], isCollapsed(attributes)];
+    const last = rows.at(-1);
+    if (last?.style === style && last?.isHidden === isHidden) last.to = to;
+    else rows.push({ from, to, style, isHidden });
   }
 
   cell(

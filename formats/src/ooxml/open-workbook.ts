@@ -17,6 +17,7 @@ import {
   type Oddity,
   ok,
   type Result,
+  type RowHeights,
   type SheetRules,
   type SheetSummary,
   type Snapshot,
@@ -42,7 +43,9 @@ import {
   columnBands,
   EMPTY_FRAME,
   parseSheetFrame,
+  type RowSize,
   rowBand,
+  rowHeights,
   type SheetFrame,
 } from './sheet-frame.ts';
 import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
@@ -78,6 +81,7 @@ class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
   private readonly strings: SharedStrings;
   private readonly occupancies = new Map<string, Occupancy>();
+  private readonly rows = new Map<string, RowHeights>();
   private readonly odd = new Map<string, OddCells>();
   private readonly tables = new Map<string, Promise<Result<SheetTable[]>>>();
   /** Up to where a sheet that is kept unpacked was read last. */
@@ -173,7 +177,7 @@ class Workbook implements OpenSource {
       // Most cells are built as they come; those that need a shared string or formula wait, their place kept free.
       const found: (Cell | null)[] = [];
       const waiting: WaitingCell[] = [];
-      const rowSizes: [number, string | undefined, string | undefined][] = [];
+      const rowSizes: RowSize[] = [];
       const indexes = new Set<number>();
       const formulas = new SharedFormulas();
       const odd = this.oddIn(part.value);
@@ -351,12 +355,15 @@ class Workbook implements OpenSource {
     if (known) return ok(known);
     return guard(this.shownPath, async () => {
       let builder = new OccupancyBuilder();
+      let sizes: RowSize[] = [];
       const visitor: SheetVisitor = {
         top: 1,
         bottom: until,
         restart() {
           builder = new OccupancyBuilder();
+          sizes = [];
         },
+        row: (...told) => void sizes.push(told),
         cell(row, column, _style, type, value, formula, shared) {
           const isFilled = value !== null && value !== '';
           if (isFilled || isUncomputed(type, value, formula, shared)) builder.add(row, column);
@@ -366,9 +373,20 @@ class Workbook implements OpenSource {
       const scanned = await this.scanSheet(part.value, visitor, until >= MAX_ROWS);
       if (!scanned.ok) return scanned;
       const occupancy = builder.build();
-      if (until >= MAX_ROWS) this.occupancies.set(part.value, occupancy);
+      if (until >= MAX_ROWS) {
+        const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+        this.occupancies.set(part.value, occupancy);
+        this.rows.set(part.value, rowHeights(frame, sizes));
+      }
       return ok(occupancy);
     });
+  }
+
+  async readRows(sheet: string): Promise<Result<RowHeights>> {
+    const occupancy = await this.readOccupancy(sheet);
+    if (!occupancy.ok) return occupancy;
+    const part = this.partOf(sheet);
+    return part.ok ? ok(this.rows.get(part.value)!) : part;
   }
 
   async readTables(): Promise<Result<TableObject[]>> {

@@ -3,7 +3,10 @@ import {
   type Band,
   type ConditionalFormat,
   digitWidth,
+  joinRowRuns,
   parseReference,
+  type RowHeights,
+  type RowRun,
   type SheetProtection,
   type Snapshot,
   type Validation,
@@ -147,6 +150,28 @@ export function columnBands({ columnRuns }: SheetFrame, area: Area): Band[] {
     }
   }
   return bands;
+}
+
+/** A row as its element says it: number, height and whether it is hidden. */
+export type RowSize = [row: number, height: string | undefined, hidden: string | undefined];
+
+/** How high the rows of a whole sheet are. */
+export function rowHeights({ defaults }: SheetFrame, sizes: readonly RowSize[]): RowHeights {
+  const usual = defaults.rowHeight;
+  const runs = sizes.flatMap(([row, height, hidden]): RowRun[] => {
+    const band = rowBand(row, height, hidden, usual);
+    if (!band) return [];
+    const { index, size, hidden: isHidden } = band;
+    return [
+      {
+        from: index,
+        to: index,
+        ...(size === undefined ? {} : { size }),
+        ...(isHidden ? { hidden: isHidden } : {}),
+      },
+    ];
+  });
+  return { usual, runs: joinRowRuns(runs.sort((a, b) => a.from - b.from)) };
 }
 
 /** A row that differs from the usual one, or null. */

@@ -25,12 +25,14 @@ export async function outlineOf(source: OpenSource): Promise<Result<Omit<SourceC
       titled.push({ ...block, title: await titleOf(source, sheet.name, block.area) });
     }
     const rules = await source.readRules(sheet.name);
+    const rows = await source.readRows(sheet.name);
     sheets.push({
       ...sheet,
       fault: occupancy.ok ? null : occupancy.fault,
       usedArea: occupancy.ok ? occupiedArea(occupancy.value) : null,
       blocks: titled,
       rules: rules.ok ? rules.value : null,
+      rows: rows.ok ? rows.value : { usual: 15, runs: [] },
     });
   }
   const tables = await source.readTables();

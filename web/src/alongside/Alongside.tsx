@@ -162,6 +162,7 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
         hash={contents.hash}
         sheet={sheet.name}
         used={sheet.usedArea}
+        rows={sheet.rows}
         selection={selection}
         onSelect={setSelection}
         viewRef={viewRef}

@@ -195,6 +195,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           hash={contents.hash}
           sheet={sheet.name}
           used={sheet.usedArea}
+          rows={sheet.rows}
           selection={area}
           onSelect={take}
           outlines={outlines}

@@ -34,7 +34,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
     <NodeViewWrapper
       as="span"
       data-tether-id={tetherId}
-      className={`rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+      className={`${isTag ? 'relative inline-block max-w-full' : ''} rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
       {tether ? (
         <>
@@ -56,7 +56,8 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
             onClick={select}
             aria-label={`${tether.name}: ${standingWords(tether)}. Show its panel`}
             // It takes no room: lines break on the screen where they break in print, which has no cleats.
-            className="cleat -mr-[9px] ml-px inline-block w-2 align-super leading-none"
+            // That of a tag stands mostly above the line, as large as a finger needs it beside a link.
+            className={`cleat leading-none ${isTag ? 'absolute -top-[15px] left-full grid size-6 place-items-end justify-start' : '-mr-[9px] ml-px inline-block w-2 align-super'}`}
           >
             <StandingGlyph standing={tether.standing} size={8} />
           </button>
@@ -83,7 +84,8 @@ function TagFace({ tether }: { tether: Tether }) {
   return (
     <Link
       to={`/sources/${tether.source.id}${where ? `?${new URLSearchParams(where)}` : ''}`}
-      className="rounded-box border border-hairline bg-mist px-1 paper-sans text-[11px] text-ink no-underline hover:border-deep"
+      // As high as a line, which is what a finger needs.
+      className="inline-block max-w-full rounded-box border border-hairline bg-mist px-1 align-bottom paper-sans text-[11px] leading-[22px] text-ink no-underline hover:border-deep"
     >
       {tether.source.path} <span className="paper-mono">{describeReach(tether.reach)}</span>
     </Link>

@@ -3,6 +3,7 @@ import { memo, useMemo } from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
 import { cellStyle } from '../placed/letters.ts';
+import { Turned } from '../placed/Turned.tsx';
 import { ROW_HEADER, ROW_HEIGHT } from './gridGeometry.ts';
 
 export const TILE_ROWS = 100;
@@ -13,15 +14,19 @@ interface Props {
   hash: string;
   sheet: string;
   area: Area;
+  /** Where columns begin, and where rows do. */
   offsets: readonly number[];
+  lines: readonly number[];
   /** Rows in view; others of the tile are not drawn. */
   firstRow: number;
   lastRow: number;
 }
 
+const UPRIGHT = { top: 'start', center: 'center', bottom: 'end', justify: 'start' } as const;
+
 /** A piece of a sheet, fetched as one. */
 export const GridTile = memo(function GridTile(props: Props) {
-  const { sourceId, hash, sheet, area, offsets, firstRow, lastRow } = props;
+  const { sourceId, hash, sheet, area, offsets, lines, firstRow, lastRow } = props;
   const { data: tile } = useCellsQuery({ sourceId, hash, sheet, reference: formatArea(area) });
   const grid = useMemo(() => (tile ? gridOf(tile) : []), [tile]);
   const merges = useMemo(
@@ -35,26 +40,32 @@ export const GridTile = memo(function GridTile(props: Props) {
       if (!cell) return null;
       const merge = merges.get(`${cell.row},${cell.column}`);
       const right = merge?.right ?? cell.column;
-      const rows = merge ? merge.bottom - merge.top + 1 : 1;
       const isOver = cell.type === 'text' && !isFilled(row[c + 1]);
       const dress = cell.dress === undefined ? undefined : tile.dresses[cell.dress];
       const width = offsets[right]! - offsets[cell.column - 1]!;
+      const top = lines[cell.row - 1]!;
+      const height = lines[Math.min(merge?.bottom ?? cell.row, lines.length - 1)]! - top;
+      // Broken lines need more room than one line has.
+      const mayWrap = dress?.wrap === true && height > ROW_HEIGHT * 1.4;
       return (
         <div
           key={`${cell.row},${cell.column}`}
-          className={`absolute px-[3px] leading-[21px] ${isOver ? '' : 'overflow-hidden'}`}
+          className={`absolute flex flex-col px-[3px] ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${isOver && !dress?.wrap ? '' : 'overflow-hidden'}`}
           title={cell.note ?? cell.link}
           style={{
             ...cellStyle(cell, dress),
             ...barStyle(cell),
-            top: cell.row * ROW_HEIGHT,
+            top: ROW_HEIGHT + top,
             left: ROW_HEADER + offsets[cell.column - 1]!,
             width,
-            height: rows * ROW_HEIGHT,
-            whiteSpace: 'pre',
+            height,
+            whiteSpace: mayWrap ? 'pre-wrap' : 'pre',
+            justifyContent: UPRIGHT[dress?.vertical ?? 'bottom'],
           }}
         >
-          <CellFace cell={cell} shown={fittedText(cell, dress, width, 'source')} />
+          <Turned rotation={dress?.rotation}>
+            <CellFace cell={cell} shown={fittedText(cell, dress, width, 'source')} />
+          </Turned>
           {cell.note && (
             <span
               role="img"

@@ -7,6 +7,7 @@ import {
   formatCell,
   formatReference,
   intersection,
+  type RowHeights,
 } from '@tether/core';
 import { GripVertical } from 'lucide-react';
 import {
@@ -23,7 +24,8 @@ import {
 import { useCellsQuery } from '../app/api.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
 import {
-  columnAt,
+  bandAt,
+  gridHeights,
   gridSize,
   gridWidths,
   offsetsOf,
@@ -37,6 +39,8 @@ interface Props {
   hash: string;
   sheet: string;
   used: Area | null;
+  /** How high its rows are. */
+  rows: RowHeights;
   selection: Area | null;
   onSelect: (area: Area) => void;
   /** Areas drawn on the grid that can be clicked by their label. */
@@ -81,6 +85,7 @@ export interface Outline {
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
 export function SheetGrid(props: Props) {
   const { sourceId, hash, sheet, used, selection, onSelect, outlines = [] } = props;
+  const { rows: rowHeights } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const size = gridSize(used, selection);
   const firstRow = formatArea({ top: 1, left: 1, bottom: 1, right: size.columns });
@@ -89,11 +94,13 @@ export function SheetGrid(props: Props) {
   const isMeasured = bands !== undefined || isError;
   const widths = useMemo(() => gridWidths(size.columns, bands), [size.columns, bands]);
   const offsets = useMemo(() => offsetsOf(widths), [widths]);
+  const heights = useMemo(() => gridHeights(size.rows, rowHeights), [size.rows, rowHeights]);
+  const lines = useMemo(() => offsetsOf(heights), [heights]);
 
   const rows = useVirtualizer({
     count: size.rows,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
+    estimateSize: (index) => heights[index]!,
     scrollMargin: ROW_HEIGHT,
     overscan: 6,
   });
@@ -107,8 +114,10 @@ export function SheetGrid(props: Props) {
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: new widths are what calls for measuring
   useEffect(() => columns.measure(), [widths]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: new heights are what calls for measuring
+  useEffect(() => rows.measure(), [heights]);
 
-  const { anchor, focus, handlers } = useSelecting(scroller, offsets, size, onSelect);
+  const { anchor, focus, handlers } = useSelecting(scroller, offsets, lines, size, onSelect);
   const seenRows = rows.getVirtualItems();
   const seenColumns = columns.getVirtualItems();
   const drawable = { top: 1, left: 1, bottom: size.rows, right: size.columns };
@@ -118,10 +127,10 @@ export function SheetGrid(props: Props) {
     props.viewRef,
     () => ({
       scroller: scroller.current!,
-      boxOf: (area) => boxOf(area, offsets, size.columns),
+      boxOf: (area) => boxOf(area, offsets, lines),
       headers: { top: ROW_HEIGHT, left: ROW_HEADER },
     }),
-    [offsets, size.columns],
+    [offsets, lines],
   );
 
   // A copy goes by what is selected as text, which may still be elsewhere: who works on the grid means its cells.
@@ -164,7 +173,7 @@ export function SheetGrid(props: Props) {
     >
       <div
         className={`relative ${isMeasured ? '' : 'invisible'}`}
-        style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + rows.getTotalSize() }}
+        style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + lines.at(-1)! }}
       >
         <div className="sticky top-0 z-20 bg-mist" style={{ height: ROW_HEIGHT }}>
           {seenColumns.map(({ index }) => (
@@ -188,13 +197,13 @@ export function SheetGrid(props: Props) {
         </div>
         <div
           className="sticky left-0 z-[15] bg-mist"
-          style={{ width: ROW_HEADER, height: rows.getTotalSize() }}
+          style={{ width: ROW_HEADER, height: lines.at(-1) }}
         >
           {seenRows.map(({ index }) => (
             <div
               key={index}
-              className={`absolute border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${shown && index + 1 >= shown.top && index + 1 <= shown.bottom ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
-              style={{ top: index * ROW_HEIGHT, width: ROW_HEADER, height: ROW_HEIGHT }}
+              className={`absolute flex items-end justify-end overflow-hidden border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${shown && index + 1 >= shown.top && index + 1 <= shown.bottom ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
+              style={{ top: lines[index], width: ROW_HEADER, height: heights[index] }}
             >
               {index + 1}
             </div>
@@ -208,6 +217,7 @@ export function SheetGrid(props: Props) {
             sheet={sheet}
             area={area}
             offsets={offsets}
+            lines={lines}
             firstRow={(seenRows[0]?.index ?? 0) + 1}
             lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
           />
@@ -215,7 +225,7 @@ export function SheetGrid(props: Props) {
         {outlines.map((outline, index) => {
           const drawn = intersection(outline.area, drawable);
           if (!drawn) return null;
-          const box = boxOf(drawn, offsets);
+          const box = boxOf(drawn, offsets, lines);
           // Labels at the same corner stand below one another.
           const above = outlines
             .slice(0, index)
@@ -237,7 +247,11 @@ export function SheetGrid(props: Props) {
               {outline.label !== null && (
                 <div
                   className="absolute -left-px flex justify-end"
-                  style={labelPlace(outline.area, outline.label, above.length)}
+                  style={labelPlace(
+                    lines[Math.min(outline.area.top, size.rows) - 1]!,
+                    outline.label,
+                    above.length,
+                  )}
                 >
                   <button
                     type="button"
@@ -257,7 +271,7 @@ export function SheetGrid(props: Props) {
         {shown && (
           <div
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
-            style={boxOf(shown, offsets)}
+            style={boxOf(shown, offsets, lines)}
           >
             {props.carry && selection && (
               // Below the selection, or at the foot of the view where that is longer.
@@ -312,26 +326,28 @@ const LETTER_WIDTH = 6;
  * Labels stand above their area, one over the other, as far as there are rows for them; then at its right side: so none
  * covers a header while there is room beside it.
  */
-function labelPlace({ top }: Area, label: string, before: number): { top: number; width: string } {
+function labelPlace(top: number, label: string, before: number): { top: number; width: string } {
   const step = ROW_HEIGHT + 3;
-  const rowsAbove = top - 1;
-  if (before < rowsAbove) return { top: -(before + 1) * step, width: 'calc(100% + 2px)' };
+  const above = Math.floor((top + 3) / step);
+  if (before < above) return { top: -(before + 1) * step, width: 'calc(100% + 2px)' };
   const width = Math.min(LABEL_WIDTH, LETTER_WIDTH * label.length + LETTER_WIDTH * 2);
-  return { top: (before - rowsAbove) * step - 1, width: `calc(100% + ${width}px)` };
+  return { top: (before - above) * step - 1, width: `calc(100% + ${width}px)` };
 }
 
 /** Where an area is drawn. */
 function boxOf(
   { top, left, bottom, right }: Area,
   offsets: readonly number[],
-  columns = offsets.length - 1,
+  lines: readonly number[],
 ) {
+  const [columns, rows] = [offsets.length - 1, lines.length - 1];
   const [from, to] = [Math.min(left - 1, columns), Math.min(right, columns)];
+  const [above, below] = [lines[Math.min(top - 1, rows)]!, lines[Math.min(bottom, rows)]!];
   return {
-    top: ROW_HEIGHT * top - 1,
+    top: ROW_HEIGHT + above - 1,
     left: ROW_HEADER + offsets[from]! - 1,
     width: offsets[to]! - offsets[from]! + 1,
-    height: ROW_HEIGHT * (bottom - top + 1) + 1,
+    height: below - above + 1,
   };
 }
 
@@ -369,6 +385,7 @@ const EDGE = 28;
 function useSelecting(
   scroller: React.RefObject<HTMLDivElement | null>,
   offsets: number[],
+  lines: number[],
   size: { rows: number; columns: number },
   onSelect: (area: Area) => void,
 ) {
@@ -393,8 +410,8 @@ function useSelecting(
     const x = clientX - left + box.scrollLeft - ROW_HEADER;
     const y = clientY - top + box.scrollTop - ROW_HEIGHT;
     return {
-      row: Math.min(size.rows, Math.max(1, Math.floor(y / ROW_HEIGHT) + 1)),
-      column: columnAt(offsets, Math.max(0, x)),
+      row: bandAt(lines, Math.max(0, y)),
+      column: bandAt(offsets, Math.max(0, x)),
     };
   };
 

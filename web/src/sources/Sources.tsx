@@ -40,6 +40,7 @@ export default function Sources() {
     <main className="flex h-full">
       <title>Sources · Obedient Tether</title>
       <h1 className="sr-only">Sources</h1>
+      <h2 className="sr-only">Source folders</h2>
       <SourceList
         folders={folders}
         usedIds={new Set()}
@@ -135,6 +136,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
           hash={contents.hash}
           sheet={sheet.name}
           used={sheet.usedArea}
+          rows={sheet.rows}
           selection={selection}
           onSelect={setSelection}
           onCopy={copy}

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { MAX_ROWS, type Snapshot } from '@tether/core';
 import fc from 'fast-check';
-import { columnAt, gridSize, gridWidths, offsetsOf } from './gridGeometry.ts';
+import { bandAt, gridHeights, gridSize, gridWidths, offsetsOf } from './gridGeometry.ts';
 
 describe('the size of the grid', () => {
   test('holds what is filled and what is selected, with room around', () => {
@@ -18,6 +18,18 @@ describe('the size of the grid', () => {
     const used = { top: 1, left: 1, bottom: 40, right: 7 };
     expect(gridSize(used, { top: 1, left: 2, bottom: MAX_ROWS, right: 3 }).rows).toBe(100);
     expect(gridSize({ ...used, bottom: MAX_ROWS }, null).rows).toBe(MAX_ROWS);
+  });
+});
+
+describe('rows and pixels', () => {
+  test('rows stand in proportion to the usual one, hidden ones keep a sliver', () => {
+    const runs = [
+      { from: 2, to: 2, size: 30 },
+      { from: 3, to: 4, hidden: true as const },
+      { from: 6, to: 900, size: 7.5 },
+    ];
+    expect(gridHeights(7, { usual: 15, runs })).toEqual([22, 44, 3, 3, 22, 11, 11]);
+    expect(gridHeights(3, { usual: 12.8, runs: [] })).toEqual([22, 22, 22]);
   });
 });
 
@@ -42,7 +54,7 @@ describe('columns and pixels', () => {
         (widths, seed) => {
           const offsets = offsetsOf(widths);
           const pixel = seed % offsets.at(-1)!;
-          const column = columnAt(offsets, pixel);
+          const column = bandAt(offsets, pixel);
           expect(offsets[column - 1]).toBeLessThanOrEqual(pixel);
           expect(offsets[column]).toBeGreaterThan(pixel);
         },
@@ -51,6 +63,6 @@ describe('columns and pixels', () => {
   });
 
   test('a pixel beyond the last column leads to the last', () => {
-    expect(columnAt(offsetsOf([64, 64]), 5000)).toBe(2);
+    expect(bandAt(offsetsOf([64, 64]), 5000)).toBe(2);
   });
 });

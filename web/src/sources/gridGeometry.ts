@@ -1,8 +1,18 @@
-import { type Area, columnPixels, MAX_COLUMNS, MAX_ROWS, type Snapshot, union } from '@tether/core';
+import {
+  type Area,
+  columnPixels,
+  MAX_COLUMNS,
+  MAX_ROWS,
+  type RowHeights,
+  type Snapshot,
+  union,
+} from '@tether/core';
 
 export const ROW_HEIGHT = 22;
 export const ROW_HEADER = 52;
 const USUAL_WIDTH = 64;
+/** What is left of a hidden row or column. */
+const SLIVER = 3;
 /** Empty rows and columns shown beyond what is filled. */
 const MARGIN_ROWS = 60;
 const MARGIN_COLUMNS = 12;
@@ -35,7 +45,7 @@ export function gridWidths(columns: number, bands: Snapshot | undefined): number
   for (const { index, size, hidden } of bands?.columns ?? []) {
     if (index > columns) continue;
     widths[index - 1] = hidden
-      ? 3
+      ? SLIVER
       : size === undefined
         ? usual
         : columnPixels(size, bands!.defaults.digitWidth);
@@ -43,15 +53,37 @@ export function gridWidths(columns: number, bands: Snapshot | undefined): number
   return widths;
 }
 
-/** Left side of each column and the right side of the last: one entry more than there are columns. */
-export function offsetsOf(widths: readonly number[]): number[] {
+/**
+ * Pixels of each row of the sheet, from row 1: the usual one as high as a line of the grid, others in proportion; hidden
+ * ones keep a sliver.
+ */
+export function gridHeights(rows: number, { usual, runs }: RowHeights): number[] {
+  const heights = new Array<number>(rows).fill(ROW_HEIGHT);
+  for (const { from, to, size, hidden } of runs) {
+    if (from > rows) break;
+    const height = hidden
+      ? SLIVER
+      : size === undefined || usual <= 0
+        ? ROW_HEIGHT
+        : Math.max(SLIVER, Math.round((size / usual) * ROW_HEIGHT));
+    heights.fill(height, from - 1, Math.min(to, rows));
+  }
+  return heights;
+}
+
+/** Where each column or row begins, and where the last one ends: one entry more than there are. */
+export function offsetsOf(sizes: readonly number[]): number[] {
   const offsets = [0];
-  for (const width of widths) offsets.push(offsets.at(-1)! + width);
+  let end = 0;
+  for (const size of sizes) {
+    end += size;
+    offsets.push(end);
+  }
   return offsets;
 }
 
-/** The column (from 1) that the pixel lies in. */
-export function columnAt(offsets: readonly number[], pixel: number): number {
+/** The column or row (from 1) that the pixel lies in. */
+export function bandAt(offsets: readonly number[], pixel: number): number {
   let [low, high] = [0, offsets.length - 2];
   while (low < high) {
     const middle = (low + high + 1) >> 1;

@@ -1,4 +1,4 @@
-import { Field, Label, Radio, RadioGroup } from '@headlessui/react';
+import { Radio, RadioGroup } from '@headlessui/react';
 import type { LucideIcon } from 'lucide-react';
 import type { ReactNode } from 'react';
 
@@ -29,12 +29,15 @@ export function ChoiceField<T extends string>(props: Props<T>) {
   const { label, value, options, onChange, disabled = false, isTiled = false } = props;
   const across = options.length <= MOST_ACROSS ? options.length : MOST_ACROSS - 1;
   return (
-    <Field
-      disabled={disabled}
+    <div
       className={isTiled ? 'flex flex-col gap-1' : 'grid grid-cols-[92px_1fr] items-center gap-2'}
     >
-      <Label className="text-sm font-semibold text-muted">{label}</Label>
+      <span aria-hidden className="text-sm font-semibold text-muted">
+        {label}
+      </span>
       <RadioGroup<'div', T | null>
+        aria-label={label}
+        disabled={disabled}
         value={value}
         onChange={(chosen) => chosen !== null && onChange(chosen)}
         className={
@@ -62,6 +65,6 @@ export function ChoiceField<T extends string>(props: Props<T>) {
           </Radio>
         ))}
       </RadioGroup>
-    </Field>
+    </div>
   );
 }

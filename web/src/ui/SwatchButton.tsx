@@ -1,6 +1,6 @@
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import type { LucideIcon } from 'lucide-react';
 import { Ban } from 'lucide-react';
+import { Popup } from './Popup.tsx';
 
 /** Colours to begin with, named for those who do not see them: strong ones for text, pale ones for what lies behind it. */
 const STRONG = {
@@ -46,72 +46,68 @@ export function SwatchButton(props: Props) {
   const usual = Object.values(hasNone ? { ...PALE, ...STRONG } : { ...STRONG, ...PALE });
   const own = [...new Set(inUse)].filter((colour) => !usual.includes(colour)).slice(0, 8);
   return (
-    <Popover className="inline-flex">
-      <PopoverButton
-        disabled={disabled}
-        aria-label={`${label}: ${nameOf(value)}`}
-        title={`${label}: ${nameOf(value)}`}
-        className="inline-grid size-8 place-items-center rounded-box border border-transparent enabled:hover:bg-mist disabled:opacity-40"
-      >
-        <Icon size={16} strokeWidth={1.75} aria-hidden className="-mb-1" />
-        <span
-          aria-hidden
-          className="h-1 w-4 rounded-full border border-hairline"
-          style={value && value !== 'none' ? { background: value, borderColor: value } : {}}
-        />
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom start', gap: 4, padding: 8 }}
-        className="z-40 w-[236px] rounded-box border border-hairline bg-white p-2 shadow-paper"
-      >
-        {({ close }) => {
-          const choose = (colour: string | null) => {
-            onChange(colour);
-            close();
-          };
-          return (
-            <>
-              {own.length > 0 && (
-                <>
-                  <p className="mb-1 text-sm font-semibold text-muted">In this table</p>
-                  <Swatches colours={own} value={value} label={label} onChoose={choose} />
-                </>
-              )}
-              <Swatches colours={usual} value={value} label={label} onChoose={choose} />
-              <div className="mt-1 flex items-center justify-between gap-2 border-t border-hairline pt-2">
-                <label className="flex items-center gap-1.5">
-                  <input
-                    type="color"
-                    aria-label={`${label}: another`}
-                    value={value && value !== 'none' ? value.toLowerCase() : '#ffffff'}
-                    onChange={(event) => onChange(event.target.value.toUpperCase())}
-                    className="size-6 rounded-box border border-hairline bg-white p-0.5"
-                  />
-                  another
-                </label>
-                {hasNone && (
-                  <button
-                    type="button"
-                    aria-pressed={value === 'none'}
-                    className="flex h-7 items-center gap-1 rounded-box px-1.5 hover:bg-mist"
-                    onClick={() => choose('none')}
-                  >
-                    <Ban size={14} aria-hidden /> none
-                  </button>
-                )}
+    <Popup
+      label={`${label}: ${nameOf(value)}`}
+      disabled={disabled}
+      className="w-[236px] p-2"
+      face={
+        <>
+          <Icon size={16} strokeWidth={1.75} aria-hidden className="-mb-1" />
+          <span
+            aria-hidden
+            className="h-1 w-4 rounded-full border border-hairline"
+            style={value && value !== 'none' ? { background: value, borderColor: value } : {}}
+          />
+        </>
+      }
+    >
+      {(close) => {
+        const choose = (colour: string | null) => {
+          onChange(colour);
+          close();
+        };
+        return (
+          <>
+            {own.length > 0 && (
+              <>
+                <p className="mb-1 text-sm font-semibold text-muted">In this table</p>
+                <Swatches colours={own} value={value} label={label} onChoose={choose} />
+              </>
+            )}
+            <Swatches colours={usual} value={value} label={label} onChoose={choose} />
+            <div className="mt-1 flex items-center justify-between gap-2 border-t border-hairline pt-2">
+              <label className="flex items-center gap-1.5">
+                <input
+                  type="color"
+                  aria-label={`${label}: another`}
+                  value={value && value !== 'none' ? value.toLowerCase() : '#ffffff'}
+                  onChange={(event) => onChange(event.target.value.toUpperCase())}
+                  className="size-6 rounded-box border border-hairline bg-white p-0.5"
+                />
+                another
+              </label>
+              {hasNone && (
                 <button
                   type="button"
-                  className="h-7 rounded-box px-1.5 hover:bg-mist"
-                  onClick={() => choose(null)}
+                  aria-pressed={value === 'none'}
+                  className="flex h-7 items-center gap-1 rounded-box px-1.5 hover:bg-mist"
+                  onClick={() => choose('none')}
                 >
-                  as it was
+                  <Ban size={14} aria-hidden /> none
                 </button>
-              </div>
-            </>
-          );
-        }}
-      </PopoverPanel>
-    </Popover>
+              )}
+              <button
+                type="button"
+                className="h-7 rounded-box px-1.5 hover:bg-mist"
+                onClick={() => choose(null)}
+              >
+                as it was
+              </button>
+            </div>
+          </>
+        );
+      }}
+    </Popup>
   );
 }
 

@@ -11,7 +11,7 @@ import {
 } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowDown, ArrowUp, Copy, Link, Snowflake, Trash2 } from 'lucide-react';
-import { type ReactNode, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import {
   faultOf,
   useChangeDocumentMutation,
@@ -124,15 +124,6 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
   );
 }
 
-function Section({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section className="border-b border-hairline p-4">
-      <h3 className="mb-1.5 text-sm font-semibold text-muted">{title}</h3>
-      {children}
-    </section>
-  );
-}
-
 function DocumentModes({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boolean }) {
   const [change] = useChangeDocumentMutation();
   return (
@@ -184,7 +175,8 @@ function ObjectPanel(props: {
   };
   return (
     <>
-      <Section title={`Placed ${tether.form}`}>
+      <section className="border-b border-hairline p-4">
+        <h2 className="mb-1.5 text-sm font-semibold text-muted">Placed {tether.form}</h2>
         <NameField tether={tether} isAllowed={isAllowed} />
         <p className="mt-2 flex items-center gap-1.5 text-[15px] font-semibold" role="status">
           <StandingGlyph standing={tether.standing} size={14} />
@@ -258,7 +250,7 @@ function ObjectPanel(props: {
           />
         </div>
         {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
-      </Section>
+      </section>
       <PanelFold title="Where it comes from" note={tether.source.path.split('/').at(-1)}>
         <p className="font-semibold break-words">{tether.source.path}</p>
         <p className="text-muted">in the source folder {tether.source.folder}</p>

@@ -1,10 +1,10 @@
 import { autoUpdate, flip, offset, shift, useFloating } from '@floating-ui/react';
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Columns3, Ellipsis, Rows3, Square, Table2, Undo2, X } from 'lucide-react';
 import { useLayoutEffect } from 'react';
 import { createPortal } from 'react-dom';
 import { useAppDispatch, useAppSelector } from '../../app/store.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
+import { Popup } from '../../ui/Popup.tsx';
 import { cellPicked } from '../workbenchSlice.ts';
 import { LookButtons } from './LookButtons.tsx';
 import { MeasureFields } from './MeasureFields.tsx';
@@ -49,6 +49,7 @@ function Bar(props: {
   const { refs, floatingStyles, update } = useFloating({
     placement: 'top-start',
     strategy: 'fixed',
+    transform: false,
     middleware: [offset(6), flip({ padding: 8 }), shift({ padding: 8 })],
     whileElementsMounted: autoUpdate,
   });
@@ -74,26 +75,19 @@ function Bar(props: {
       aria-label={`Look of ${part.name}`}
       style={floatingStyles}
       className="z-30 flex items-center rounded-box border border-hairline bg-white p-1 shadow-paper print:hidden"
-      onKeyDown={(event) => event.key === 'Escape' && close()}
+      onKeyDown={(event) => event.key === 'Escape' && !event.defaultPrevented && close()}
     >
       <Extent part={part} row={row} column={column} />
       <span aria-hidden className="mx-0.5 h-5 w-px shrink-0 bg-hairline" />
       <LookButtons part={part} isAllowed />
-      <Popover className="inline-flex">
-        <PopoverButton
-          aria-label="Number format and size"
-          title="Number format and size"
-          className="inline-grid size-8 place-items-center rounded-box hover:bg-mist"
-        >
-          <Ellipsis size={16} aria-hidden />
-        </PopoverButton>
-        <PopoverPanel
-          anchor={{ to: 'bottom end', gap: 4, padding: 8 }}
-          className="z-40 flex w-[260px] flex-col gap-2 rounded-box border border-hairline bg-white p-3 shadow-paper"
-        >
-          <MeasureFields part={part} isAllowed />
-        </PopoverPanel>
-      </Popover>
+      <Popup
+        label="Number format and size"
+        face={<Ellipsis size={16} aria-hidden />}
+        placement="bottom-end"
+        className="flex w-[260px] flex-col gap-2 p-3"
+      >
+        {() => <MeasureFields part={part} isAllowed />}
+      </Popup>
       <IconButton
         icon={Undo2}
         label={`${part.name}: as it was`}
