@@ -264,15 +264,11 @@ export async function dragCells(
 async function centreOf(grid: ReturnType<Page['getByRole']>, cell: string) {
   const [, letters, row] = /^([A-Z]+)(\d+)$/.exec(cell)!;
   const header = grid.locator('[data-column]').filter({ hasText: new RegExp(`^${letters}$`) });
-  // Cells have their place once the widths of the sheet are known.
+  const line = grid.locator('[data-row]').filter({ hasText: new RegExp(`^${row}$`) });
+  // Cells have their place once the sizes of the sheet are known.
   await expect(header).toBeVisible();
-  const column = await header.boundingBox();
-  const box = await grid.boundingBox();
-  const scrolled = await grid.evaluate((element) => element.scrollTop);
-  return {
-    x: column!.x + column!.width / 2,
-    y: box!.y + 22 * Number(row) + 11 - scrolled,
-  };
+  const [across, down] = [(await header.boundingBox())!, (await line.boundingBox())!];
+  return { x: across.x + across.width / 2, y: down.y + down.height / 2 };
 }
 
 /** Opens Place and in it a source, by its folder and a part of its name. */

@@ -43,7 +43,7 @@ test('an object is turned into a chart and back without losing its tether', asyn
   // It follows its source as before.
   await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
   await expect(panel(report)).toContainText('behind');
-  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await panel(report).getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(header(report)).toContainText('2 in step');
 
   await choice(panel(report), 'Shown as', 'Table').click();
@@ -181,7 +181,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
 
   await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
   await expect(panel(report)).toContainText('behind');
-  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await panel(report).getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(table).toContainText('104');
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await report.reload();

@@ -107,7 +107,7 @@ test('what is left or kept is seen everywhere, with its date, until somebody let
   await panel.getByRole('button', { name: 'Follow its source again' }).click();
   await expect(cleat(report, COUNTS)).toHaveText('behind');
 
-  await panel.getByRole('button', { name: 'Refresh' }).click();
+  await panel.getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(cleat(report, COUNTS)).toHaveText('in step');
   await unfold(panel, 'What it showed before');
   await panel.getByRole('button', { name: 'All 2 states' }).click();

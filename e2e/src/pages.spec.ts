@@ -34,7 +34,7 @@ async function captionNames(page: Page): Promise<(string | null)[]> {
 
 async function giveCaption(page: Page, object: string, words: string, as = 'table') {
   await cleat(page, object).click();
-  await field(page, 'Caption').selectOption(as);
+  await choice(panel(page), 'Caption', as).click();
   await page.keyboard.type(words);
 }
 
@@ -54,7 +54,7 @@ test('captions are numbered, references follow them, and moving an object renumb
 
   // The first counts as a figure now: the other becomes the first table.
   await cleat(report, COUNTS).click();
-  await field(report, 'Form').selectOption('chart');
+  await choice(panel(report), 'Shown as', 'Chart').click();
   expect(await captionNames(report)).toEqual(['Figure 1', 'Table 1']);
   await expect(reference).toHaveText('Table 1');
   await report.getByRole('button', { name: 'Undo' }).click();
@@ -84,7 +84,7 @@ test('what is set for a row stays with it when rows are inserted above and figur
   await cleat(report, COUNTS).click();
   await cell('SC-07').click();
   const bar = report.getByRole('toolbar', { name: /^Look of/ });
-  await expect(bar).toHaveAccessibleName('Look of SC-07 · Sea aster, Plot');
+  await expect(bar).toHaveAccessibleName('Look of SC-07 · Sea lavender, Plot');
   await bar.getByRole('button', { name: 'Its row' }).click();
   await bar.getByRole('button', { name: 'Bold' }).click();
   await expect(bar.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'true');
@@ -106,7 +106,7 @@ test('what is set for a row stays with it when rows are inserted above and figur
     setCell('Counts', 'B11', 'Sea aster'),
   ]);
   await expect(panel(report)).toContainText('behind');
-  await panel(report).getByRole('button', { name: 'Refresh' }).click();
+  await panel(report).getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(header(report)).toContainText('2 in step');
   await expect(table.getByRole('row').nth(6)).toContainText('SC-07');
   await expect(cell('SC-07')).toHaveCSS('font-weight', '700');

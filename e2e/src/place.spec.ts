@@ -209,7 +209,7 @@ test('what an object takes is changed from its panel', async ({ product, report 
   ]);
   await expect(panel).toContainText('1 row inserted');
   await expect(panel).not.toContainText('removed');
-  await panel.getByRole('button', { name: 'Refresh' }).click();
+  await panel.getByRole('button', { name: 'Refresh', exact: true }).click();
   const table = placed(report, 'Planting counts by plot');
   await expect(table).toContainText('SC-13');
   await expect(table).toContainText('All plots');

@@ -183,7 +183,6 @@ export function captionObject(editor: Editor, tetherId: string, kind: CaptionKin
     tr.setSelection(TextSelection.create(tr.doc, position + 1 + found.node.nodeSize + 1));
   }
   editor.view.dispatch(tr.scrollIntoView());
-  editor.view.focus();
 }
 
 /** As what an object is counted in its caption, or null when it has none. */

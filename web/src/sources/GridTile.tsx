@@ -1,4 +1,4 @@
-import { type Area, fittedText, formatArea, gridOf, isFilled } from '@tether/core';
+import { type Area, fittedText, formatArea, formatCell, gridOf, isFilled } from '@tether/core';
 import { memo, useMemo } from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
@@ -50,6 +50,7 @@ export const GridTile = memo(function GridTile(props: Props) {
       return (
         <div
           key={`${cell.row},${cell.column}`}
+          data-at={formatCell(cell)}
           className={`absolute flex flex-col px-[3px] ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${isOver && !dress?.wrap ? '' : 'overflow-hidden'}`}
           title={cell.note ?? cell.link}
           style={{

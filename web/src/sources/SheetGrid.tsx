@@ -202,6 +202,7 @@ export function SheetGrid(props: Props) {
           {seenRows.map(({ index }) => (
             <div
               key={index}
+              data-row={index + 1}
               className={`absolute flex items-end justify-end overflow-hidden border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${shown && index + 1 >= shown.top && index + 1 <= shown.bottom ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
               style={{ top: lines[index], width: ROW_HEADER, height: heights[index] }}
             >

@@ -1,6 +1,6 @@
 import { Radio, RadioGroup } from '@headlessui/react';
 import type { LucideIcon } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useRef } from 'react';
 
 interface Option<T extends string> {
   value: T;
@@ -15,7 +15,8 @@ interface Props<T extends string> {
   /** Null where none of them holds. */
   value: T | null;
   options: readonly Option<T>[];
-  onChange: (value: T) => void;
+  /** `byPointer`: it was pressed, and the person has not come by the keyboard. */
+  onChange: (value: T, byPointer: boolean) => void;
   disabled?: boolean;
   /** Pictures with their words below, the label above; otherwise words in a line, beside the label. */
   isTiled?: boolean;
@@ -27,6 +28,7 @@ const MOST_ACROSS = 5;
 /** A labelled choice of one out of a few, all of which are seen; the arrow keys go through them. */
 export function ChoiceField<T extends string>(props: Props<T>) {
   const { label, value, options, onChange, disabled = false, isTiled = false } = props;
+  const byPointer = useRef(false);
   const across = options.length <= MOST_ACROSS ? options.length : MOST_ACROSS - 1;
   return (
     <div
@@ -39,7 +41,13 @@ export function ChoiceField<T extends string>(props: Props<T>) {
         aria-label={label}
         disabled={disabled}
         value={value}
-        onChange={(chosen) => chosen !== null && onChange(chosen)}
+        onPointerDown={() => {
+          byPointer.current = true;
+        }}
+        onKeyDown={() => {
+          byPointer.current = false;
+        }}
+        onChange={(chosen) => chosen !== null && onChange(chosen, byPointer.current)}
         className={
           isTiled
             ? 'grid gap-1.5'

@@ -22,7 +22,11 @@ export function CaptionField(props: {
       // What is usual for the form comes first.
       options={usualCaption(form) === 'table' ? [none, table, figure] : [none, figure, table]}
       disabled={!isAllowed}
-      onChange={(wanted) => captionObject(editor, tetherId, wanted === 'none' ? null : wanted)}
+      onChange={(wanted, byPointer) => {
+        captionObject(editor, tetherId, wanted === 'none' ? null : wanted);
+        // Its words are typed next; who goes through the choices with the keyboard stays at them.
+        if (byPointer && wanted !== 'none') queueMicrotask(() => editor.view.focus());
+      }}
     />
   );
 }
