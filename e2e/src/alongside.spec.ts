@@ -20,7 +20,7 @@ function alongside(page: Page) {
 }
 
 function cameIn(page: Page) {
-  return page.getByRole('region', { name: 'Cells that came in' });
+  return page.getByRole('region', { name: 'Pasted or dropped cells' });
 }
 
 async function openAlongside(page: Page) {

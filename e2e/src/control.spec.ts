@@ -142,7 +142,7 @@ test('a harmful automatic change waits and says why, on the desk and in the docu
   await expect(panel).toContainText('The header “Surviving” is gone.');
   await report.getByRole('link', { name: 'Desk', exact: true }).click();
   const needs = report.getByRole('region', { name: 'Needs you' });
-  await expect(needs).toContainText('It waits for somebody: The header “Surviving” is gone.');
+  await expect(needs).toContainText('Waiting for a decision: The header “Surviving” is gone.');
   await needs.getByRole('link', { name: 'Look at the changes of Planting counts by plot' }).click();
   await changeSlip(report).getByRole('button', { name: 'Take', exact: true }).click();
   await expect(cleat(report, 'Planting counts by plot')).toContainText('in step');

@@ -29,6 +29,9 @@ async function levels(): Promise<Uint8Array> {
       ['G-2', 1.4],
     ],
   });
+  styled.getRow(2).height = 60;
+  styled.getCell('A2').alignment = { textRotation: 90 };
+  styled.getRow(3).hidden = true;
   book.addWorksheet('Spoilt').addRow(['Gauge', 'Level']);
   const files = unzipSync(new Uint8Array(await book.xlsx.writeBuffer()));
   // The library writes zeros for what it did not compute.
@@ -85,6 +88,16 @@ test('tables wear their style, and a sheet that is spoilt says so', async ({ pro
   await desk.getByRole('tab', { name: 'Styled' }).click();
   const head = desk.locator('[data-at]').filter({ hasText: /^Gauge$/ });
   await expect(head).toHaveCSS('background-color', 'rgb(79, 129, 189)');
+  // Rows stand in proportion to those of the source: the second is four times as high, the third hidden.
+  const heightOf = async (row: number) => {
+    const line = desk.locator(`[data-row="${row}"]`);
+    return (await line.boundingBox())!.height;
+  };
+  expect(await heightOf(2)).toBe(4 * (await heightOf(1)));
+  expect(await heightOf(3)).toBe(3);
+  await desk.locator('[data-at="B2"]').click();
+  await expect(desk.getByRole('application')).toContainText('Styled!B2 taken');
+  await expect(desk.getByText('G-1', { exact: true })).toHaveCSS('writing-mode', 'vertical-rl');
   await desk.getByRole('tab', { name: 'Spoilt' }).click();
   await expect(desk.getByRole('main')).toContainText('cannot be unpacked');
   await expect(desk.getByRole('main')).not.toContainText('The sheet is empty');

@@ -32,14 +32,14 @@ test('a series is carried on, in a chart and in a table, and follows its source'
 }) => {
   await placeVisitors(report);
   const panel = report.getByRole('complementary');
-  await panel.getByText('Carry on with a forecast').click();
+  await panel.getByText('Continue with a forecast').click();
   await expect(panel.getByRole('status').last()).toContainText('A season of 12 steps');
   await expect(panel.getByRole('status').last()).toContainText(/α [<\d.]+ β [<\d.]+ γ [<\d.]+/);
   await expectAccessible(report);
-  await panel.getByLabel('Steps ahead').fill('3');
-  await panel.getByLabel('Steps ahead').press('Enter');
-  await panel.getByLabel('Within bounds').fill('80');
-  await panel.getByLabel('Within bounds').press('Enter');
+  await panel.getByLabel('Steps to forecast').fill('3');
+  await panel.getByLabel('Steps to forecast').press('Enter');
+  await panel.getByLabel('Confidence').fill('80');
+  await panel.getByLabel('Confidence').press('Enter');
 
   // The same in a table: what comes after stands below, slanted, with its bounds.
   await choice(panel, 'Shown as', 'Table').click();
@@ -72,15 +72,15 @@ test('a series is carried on, in a chart and in a table, and follows its source'
 test('what cannot be carried on says so', async ({ report }) => {
   await placeVisitors(report, 'A1:B4');
   const panel = report.getByRole('complementary');
-  await panel.getByText('Carry on with a forecast').click();
+  await panel.getByText('Continue with a forecast').click();
   await expect(panel).toContainText('There are 3 values, too few to carry on: 5 are needed.');
   await panel.getByLabel('Season').selectOption('of a set length');
   await expect(panel).toContainText('24 are needed');
-  await panel.getByLabel('Its length').fill('4');
-  await panel.getByLabel('Its length').press('Enter');
+  await panel.getByLabel('Season length').fill('4');
+  await panel.getByLabel('Season length').press('Enter');
   await expect(panel).toContainText('9 are needed');
   // The chart stays as it is, and undo takes the forecast away.
   await expect(text(report).getByRole('img', { name: 'Visitors by month' })).toBeVisible();
-  await panel.getByText('Carry on with a forecast').click();
+  await panel.getByText('Continue with a forecast').click();
   await expect(panel.getByLabel('Season')).toHaveCount(0);
 });

@@ -168,7 +168,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await choice(panel(report), 'Look', 'of the report').click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await expect(heading).toHaveCSS('font-family', /Source Serif/);
-  await unfold(panel(report), 'Some of both, side by side');
+  await unfold(panel(report), 'More on its look');
   await expect(choice(panel(report), 'Column width', 'fit the page')).toBeChecked();
   await choice(panel(report), 'Font', 'source').click();
   await expect(heading).toHaveCSS('font-family', /Carlito/);

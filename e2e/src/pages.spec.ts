@@ -148,9 +148,9 @@ test('a long table goes on on the next pages under its header, and the printed p
   await report.keyboard.press('End');
   await report.keyboard.insertText(' The piles were driven from the bank outwards.'.repeat(120));
   await text(report).getByText('Sallow Creek saltmarsh').click();
-  await panel(report).getByText('Head and foot of the pages').click();
-  await panel(report).getByLabel('Head at the left').fill('{title}');
-  await panel(report).getByLabel('Head at the left').press('Enter');
+  await panel(report).getByText('Header and footer of the pages').click();
+  await panel(report).getByLabel('Header at the left').fill('{title}');
+  await panel(report).getByLabel('Header at the left').press('Enter');
   await saved(report);
   const onScreen = await sheets(report).count();
   expect(onScreen).toBeGreaterThan(3);
@@ -255,7 +255,7 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
   await expect.poll(async () => (await column.boundingBox())!.width).toBeGreaterThan(before + 55);
   // In a table that shares the page’s width the column keeps what was set; undo takes it back.
   const set = (await column.boundingBox())!.width;
-  await unfold(panel, 'Some of both, side by side');
+  await unfold(panel, 'More on its look');
   await choice(panel, 'Column width', 'fit the page').click();
   await expect(counts.first()).toHaveCSS('width', /60\d/);
   expect(Math.abs((await column.boundingBox())!.width - set)).toBeLessThan(2);

@@ -154,21 +154,21 @@ test('a folder is added, gets a file and another name, and goes again', async ({
   await expect(box.getByRole('alert')).toContainText('There is a file “pegs.csv”');
   await box.getByRole('button', { name: 'Leave it' }).click();
 
-  await folder.getByRole('button', { name: 'Do something with Level survey' }).click();
-  await desk.getByRole('menuitem', { name: 'Give it another name …' }).click();
+  await folder.getByRole('button', { name: 'Actions for Level survey' }).click();
+  await desk.getByRole('menuitem', { name: 'Rename …' }).click();
   await box.getByLabel('Name').fill('Pegs and marks');
   await box.getByRole('button', { name: 'Rename' }).click();
   const renamed = desk.getByRole('region', { name: 'Pegs and marks' });
   await expect(renamed.getByRole('button', { name: /pegs\.csv/ })).toBeVisible();
 
-  await renamed.getByRole('button', { name: 'Do something with Pegs and marks' }).click();
-  await desk.getByRole('menuitem', { name: 'No longer a source folder …' }).click();
+  await renamed.getByRole('button', { name: 'Actions for Pegs and marks' }).click();
+  await desk.getByRole('menuitem', { name: 'Stop watching it …' }).click();
   await box.getByRole('button', { name: 'Stop watching it' }).click();
   await expect(renamed).toHaveCount(0);
 
   const used = desk.getByRole('region', { name: 'Monitoring' });
-  await used.getByRole('button', { name: 'Do something with Monitoring' }).click();
-  await desk.getByRole('menuitem', { name: 'No longer a source folder …' }).click();
+  await used.getByRole('button', { name: 'Actions for Monitoring' }).click();
+  await desk.getByRole('menuitem', { name: 'Stop watching it …' }).click();
   await box.getByRole('button', { name: 'Stop watching it' }).click();
   await expect(box.getByRole('alert')).toContainText('Autumn monitoring report');
   await box.getByRole('button', { name: 'Keep it' }).click();
@@ -184,7 +184,7 @@ test('who may only look has nothing to change at the sources', async ({ product,
   await odile.context().close();
   const tam = await product.window(browser, 'Tam Reedsby');
   await tam.getByRole('link', { name: 'Sources', exact: true }).click();
-  await tam.getByRole('button', { name: 'Do something with Works' }).click();
+  await tam.getByRole('button', { name: 'Actions for Works' }).click();
   await expect(tam.getByRole('menuitem')).toHaveCount(1);
   await tam.context().close();
 });

@@ -19,7 +19,7 @@ export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { editor
   if (!offer) return null;
   return (
     <section
-      aria-label="Cells that came in"
+      aria-label="Pasted or dropped cells"
       className="flex shrink-0 flex-wrap items-center gap-2 border-t-2 border-rope bg-white px-4 py-2"
     >
       {offer.kind === 'placing' && (

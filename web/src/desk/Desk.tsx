@@ -54,7 +54,7 @@ function NeedsYouList() {
       {total === 0 && (
         <p className="mt-3 flex items-center gap-2 text-muted">
           <StandingGlyph standing="in step" />
-          Nothing: every object is in step, or was decided on.
+          Nothing to do: every object is in step, or somebody has decided about it.
         </p>
       )}
       {Array.from({ length: pages }, (_, page) => (
@@ -156,7 +156,7 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
             <Moment at={tether.standingSince} />
           </p>
           {tether.reason && <p>{tether.reason.message}</p>}
-          {tether.waits && <p>It waits for somebody: {tether.waits.message}</p>}
+          {tether.waits && <p>Waiting for a decision: {tether.waits.message}</p>}
         </div>
         {isBehind && !tether.waits && !hold && (
           <Button
@@ -246,7 +246,7 @@ function NewReport({ onCancel }: { onCancel: () => void }) {
         />
       </div>
       <Button type="submit" kind="primary" disabled={isLoading || name.trim() === ''}>
-        Make it
+        Create it
       </Button>
       <Button onClick={onCancel}>Cancel</Button>
     </form>
@@ -294,8 +294,8 @@ function Readings() {
       </p>
       {retrying.map(({ path, times, next, reason }) => (
         <p key={path} className="text-adrift">
-          {path} could not be dealt with ({reason}); tried {times === 1 ? 'once' : `${times} times`}
-          , again <Moment at={next} />.
+          {path} could not be read ({reason}); tried {times === 1 ? 'once' : `${times} times`},
+          again <Moment at={next} />.
         </p>
       ))}
     </div>

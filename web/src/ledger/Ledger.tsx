@@ -70,7 +70,7 @@ export default function Ledger() {
       {first && total === 0 && (
         <p className="p-6 text-muted">
           {Object.keys(query).length > 0
-            ? 'No object answers to that: widen the question.'
+            ? 'No object fits these filters: take some of them away.'
             : 'No object is placed yet: open a document and press Place.'}
         </p>
       )}
@@ -122,7 +122,7 @@ function Filters(props: {
       />
       <WhereFilters document={query.document} source={query.source} onChange={onChange} />
       <FilterSelect
-        label="Mode"
+        label="Refreshes"
         value={query.mode ?? ''}
         options={plain(MODE_KINDS)}
         onChange={(mode) => onChange({ mode })}

@@ -112,7 +112,7 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
           {act1({ kind: 'hold', isHeld: true }, 'Hold their documents')}
           {act1({ kind: 'hold', isHeld: false }, 'Release them')}
           {act1({ kind: 'freeze' }, 'Freeze')}
-          {act1({ kind: 'tie' }, 'Tie again')}
+          {act1({ kind: 'tie' }, 'Unfreeze')}
         </>
       ) : (
         <span role="status" className="text-muted">

@@ -35,7 +35,7 @@ export function Views(props: { query: LedgerQuery; onOpen: (query: LedgerQuery) 
         <Button
           kind="quiet"
           disabled={Object.keys(query).length === 0}
-          title={Object.keys(query).length === 0 ? 'Ask for something first' : undefined}
+          title={Object.keys(query).length === 0 ? 'Set a filter first' : undefined}
           onClick={() => setNaming(true)}
         >
           Keep this view

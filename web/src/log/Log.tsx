@@ -79,7 +79,7 @@ function Filters(props: { query: LogQuery; onChange: (change: Record<string, str
         onChange={(person) => onChange({ person })}
       />
       <FilterSelect
-        label="What"
+        label="What happened"
         value={query.kind ?? ''}
         options={LOG_KINDS.map((kind) => ({ value: kind, label: kind }))}
         onChange={(kind) => onChange({ kind })}
@@ -119,7 +119,7 @@ function Page(props: { query: LogQuery; onMore?: ((mark: number) => void) | unde
     return (
       <p className="p-4 text-muted">
         {Object.keys(query).some((key) => key !== 'since')
-          ? 'Nothing of that kind has happened: widen the question.'
+          ? 'Nothing in the log fits these filters: take some of them away.'
           : 'Nothing has happened yet.'}
       </p>
     );

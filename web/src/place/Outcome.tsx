@@ -62,6 +62,8 @@ interface Props {
   onType: (text: string) => void;
   referenceFault: Fault | null;
   onPlaced: (tether: Tether) => void;
+  /** Told which cells are taken now, and null while that is not known. */
+  onTaken: (cells: { sheet: string; area: Area } | null) => void;
 }
 
 const FORM_NAMES: Record<Form, string> = {
@@ -119,6 +121,10 @@ export function Outcome(props: Props) {
   // What the reach took before stays while it is read anew from a source that changed.
   const taken = !takeError && data && JSON.stringify(data.reach) === settledKey ? data : undefined;
   const isSettled = key === settledKey;
+  const { onTaken } = props;
+  useEffect(() => {
+    onTaken(taken ? { sheet: taken.snapshot.sheet, area: taken.area } : null);
+  }, [onTaken, taken]);
   const isCurrent = isSettled && taken !== undefined;
   const isRefused = isSettled && takeError !== undefined;
   /** The growing block that begins with the header of the cells taken. */
@@ -231,8 +237,8 @@ export function Outcome(props: Props) {
           <p className="mt-1 text-muted">
             <span className="font-mono text-[12px]">{formatArea(taken.area)}</span>:{' '}
             {counted(taken.area.bottom - taken.area.top + 1, 'row')},{' '}
-            {counted(columnWidths(taken.snapshot).filter((width) => width > 0).length, 'column')};{' '}
-            {widthInWords(taken.snapshot)}
+            {counted(columnWidths(taken.snapshot).filter((width) => width > 0).length, 'column')}
+            {(form === 'table' || form === 'facsimile') && `; ${widthInWords(taken.snapshot)}`}
           </p>
         )}
         {taken && !['chart', 'value', 'tag'].includes(form) && (

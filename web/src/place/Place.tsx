@@ -11,7 +11,7 @@ import {
   type SourceChart,
   union,
 } from '@tether/core';
-import { X } from 'lucide-react';
+import { ArrowDownToLine, Columns3, X } from 'lucide-react';
 import { useState } from 'react';
 import {
   faultOf,
@@ -29,6 +29,8 @@ import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Outcome } from './Outcome.tsx';
 import { draftOf, emptyDraft, type ReachDraft } from './reachDraft.ts';
+
+type FoundBlock = SheetOutline['blocks'][number];
 
 interface Props {
   documentId: string;
@@ -103,6 +105,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
   const { data: base } = useSnapshotQuery(changing?.base ?? '', { skip: !changing });
   const [own, setDraft] = useState<ReachDraft | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
+  const [taken, setTaken] = useState<{ sheet: string; area: Area } | null>(null);
   if (error) {
     return (
       <div className="flex-1 p-6">
@@ -123,6 +126,9 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
     own ?? (changing ? draftOf(changing.reach, base!.area, base!.sheet) : emptyDraft(firstSheet));
   const { area } = current;
   const sheet = contents.sheets.find(({ name }) => name === current.sheet) ?? contents.sheets[0]!;
+  // What needs no range shows the cells that came of it.
+  const needsNone = current.kind === 'whole sheet' || current.kind === 'chart';
+  const shown = !needsNone ? area : taken?.sheet === sheet.name ? taken.area : null;
   const reading = typed === null ? null : readTyped(typed, sheet.name, contents.sheets);
 
   const change = (part: Partial<ReachDraft>) => {
@@ -130,12 +136,10 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
     setTyped(null);
   };
   /** A range taken on the sheet. What needs no range becomes a block, for that is what was just shown. */
-  const take = (taken: Area) =>
-    change({
-      area: taken,
-      columns: [],
-      kind: ['name', 'whole sheet', 'chart'].includes(current.kind) ? 'block' : current.kind,
-    });
+  const kindOfCells = ['name', 'whole sheet', 'chart'].includes(current.kind)
+    ? 'block'
+    : current.kind;
+  const take = (taken: Area, kind = kindOfCells) => change({ area: taken, columns: [], kind });
   const type = (text: string) => {
     setTyped(text);
     const read = readTyped(text, sheet.name, contents.sheets);
@@ -146,12 +150,27 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
     );
   };
   /** A block that was found: for what goes by a header, from that on. */
-  const takeBlock = (block: SheetOutline['blocks'][number]) => {
-    const goesByHeader = current.kind === 'growing block' || current.kind === 'picked columns';
-    take(goesByHeader ? { ...block.area, top: block.area.top + block.title } : block.area);
+  const takeBlock = (block: FoundBlock, kind = kindOfCells) => {
+    const goesByHeader = kind === 'growing block' || kind === 'picked columns';
+    take(goesByHeader ? { ...block.area, top: block.area.top + block.title } : block.area, kind);
+  };
+  const waysOf = (block: FoundBlock) => {
+    const cells = formatArea(block.area);
+    return [
+      {
+        label: `${cells} as a growing block`,
+        icon: ArrowDownToLine,
+        onChoose: () => takeBlock(block, 'growing block'),
+      },
+      {
+        label: `Picked columns of ${cells}`,
+        icon: Columns3,
+        onChoose: () => takeBlock(block, 'picked columns'),
+      },
+    ];
   };
   const outlines = [
-    ...(area ? [] : blockOutlines(sheet, takeBlock)),
+    ...(area ? [] : blockOutlines(sheet, (block) => takeBlock(block), [], waysOf)),
     ...nameOutlines(contents, sheet.name, ({ name, area: of, sheet: owner }) =>
       change({ kind: 'name', name: { name, sheet: owner }, area: of }),
     ),
@@ -196,8 +215,8 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           sheet={sheet.name}
           used={sheet.usedArea}
           rows={sheet.rows}
-          selection={area}
-          onSelect={take}
+          selection={shown}
+          onSelect={(taken) => take(taken)}
           outlines={outlines}
         />
       </div>
@@ -212,6 +231,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
         onType={type}
         referenceFault={reading && 'code' in reading ? reading : null}
         onPlaced={onPlaced}
+        onTaken={setTaken}
       />
     </>
   );

@@ -61,7 +61,7 @@ export function AddFolder({ onClose }: { onClose: () => void }) {
           {placeError && <FaultNote fault={faultOf(placeError)} className="mt-2" />}
         </div>
         <TextField
-          label="Place"
+          label="Path on the server"
           isAddress
           value={path}
           isSuggested={typed === null}
@@ -77,7 +77,7 @@ export function AddFolder({ onClose }: { onClose: () => void }) {
         />
         {error && <FaultNote fault={faultOf(error)} />}
         <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button
             kind="primary"
             type="submit"

@@ -21,7 +21,7 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
     <>
       <Menu>
         <MenuButton
-          aria-label={`Do something with ${folder.name}`}
+          aria-label={`Actions for ${folder.name}`}
           className="grid size-6 place-items-center rounded-box hover:bg-mist data-open:bg-mist"
         >
           <Ellipsis size={15} aria-hidden />
@@ -32,19 +32,19 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
         >
           <MenuItem disabled={folder.state === 'offline'}>
             <button type="button" className={item} onClick={() => chooser.current?.click()}>
-              Put a file into it …
+              Add a file …
             </button>
           </MenuItem>
           {isOwner && (
             <>
               <MenuItem>
                 <button type="button" className={item} onClick={() => setQuestion('rename')}>
-                  Give it another name …
+                  Rename …
                 </button>
               </MenuItem>
               <MenuItem>
                 <button type="button" className={item} onClick={() => setQuestion('remove')}>
-                  No longer a source folder …
+                  Stop watching it …
                 </button>
               </MenuItem>
             </>
@@ -89,7 +89,7 @@ function Rename({ folder, onClose }: { folder: SourceFolder; onClose: () => void
         />
         <p className="text-muted">The folder itself keeps its name on the disk.</p>
         <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Leave it</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button kind="primary" type="submit" disabled={isLoading || name.trim() === ''}>
             Rename
           </Button>

@@ -9,7 +9,7 @@ import {
   intersection,
   type RowHeights,
 } from '@tether/core';
-import { GripVertical } from 'lucide-react';
+import { GripVertical, type LucideIcon } from 'lucide-react';
 import {
   type KeyboardEvent,
   type PointerEvent,
@@ -78,6 +78,8 @@ export interface Outline {
   /** Drawn stronger than others. */
   isChosen?: boolean;
   onChoose: () => void;
+  /** Other ways to take it, as small buttons beside its label. */
+  ways?: { label: string; icon: LucideIcon; onChoose: () => void }[];
   /** Drawn within it while it is in view: a chart over the cells. */
   content?: ReactNode;
 }
@@ -264,6 +266,20 @@ export function SheetGrid(props: Props) {
                   >
                     {outline.label}
                   </button>
+                  {outline.ways?.map(({ label, icon: Icon, onChoose }) => (
+                    <button
+                      key={label}
+                      type="button"
+                      aria-label={label}
+                      title={label}
+                      onPointerDown={(event) => event.stopPropagation()}
+                      onClick={onChoose}
+                      className="pointer-events-auto grid w-6 place-items-center border-l border-white/40 bg-deep text-white"
+                      style={{ height: ROW_HEIGHT + 2 }}
+                    >
+                      <Icon size={14} aria-hidden />
+                    </button>
+                  ))}
                 </div>
               )}
             </div>

@@ -47,6 +47,7 @@ export function blockOutlines(
   sheet: SheetOutline,
   onChoose: (block: SheetOutline['blocks'][number]) => void,
   taken: readonly Area[] = [],
+  waysOf?: (block: SheetOutline['blocks'][number]) => NonNullable<Outline['ways']>,
 ): Outline[] {
   const known = new Set(taken.map(formatArea));
   return sheet.blocks
@@ -57,6 +58,7 @@ export function blockOutlines(
       label: `Block ${formatArea(block.area)}`,
       kind: 'offer' as const,
       onChoose: () => onChoose(block),
+      ...(waysOf ? { ways: waysOf(block) } : {}),
     }));
 }
 

@@ -46,23 +46,23 @@ export function ChartFields(props: {
         onChange={(kind) => set({ kind })}
       />
       <ChoiceField
-        label="A series is"
+        label="Series from"
         value={making.seriesBy}
         options={[
-          { value: 'columns', label: 'each column' },
-          { value: 'rows', label: 'each row' },
+          { value: 'columns', label: 'columns' },
+          { value: 'rows', label: 'rows' },
         ]}
         disabled={!isAllowed}
         onChange={(seriesBy) => set({ seriesBy })}
       />
       {canStack && (
-        <SelectField
-          label="Series stand"
+        <ChoiceField
+          label="Stacked"
           value={making.stacking}
           options={[
-            { value: 'none', label: 'beside each other' },
-            { value: 'stacked', label: 'on each other' },
-            { value: 'share', label: 'as shares of all' },
+            { value: 'none', label: 'no' },
+            { value: 'stacked', label: 'yes' },
+            { value: 'share', label: 'to 100 %' },
           ]}
           disabled={!isAllowed}
           onChange={(stacking) => set({ stacking })}

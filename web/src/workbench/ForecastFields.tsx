@@ -35,13 +35,13 @@ export function ForecastFields(props: {
           isOn={wish !== undefined}
           onChange={(isOn) => onChange(isOn ? USUAL_FORECAST : undefined)}
         >
-          Carry on with a forecast
+          Continue with a forecast
         </Tick>
       )}
       {wish && (
         <>
           <NumberField
-            label="Steps ahead"
+            label="Steps to forecast"
             value={wish.periods}
             unit=""
             min={1}
@@ -67,7 +67,7 @@ export function ForecastFields(props: {
           />
           {typeof wish.season === 'number' && (
             <NumberField
-              label="Its length"
+              label="Season length"
               value={wish.season}
               unit="steps"
               min={2}
@@ -77,7 +77,7 @@ export function ForecastFields(props: {
             />
           )}
           <NumberField
-            label="Within bounds"
+            label="Confidence"
             value={wish.confidence}
             unit="%"
             min={50}
@@ -123,8 +123,8 @@ function Fit({ forecast }: { forecast: Done }) {
         {gamma !== null && ` γ ${shown(gamma)}`}
       </p>
       <p className="text-muted">
-        {season === null ? 'No season' : `A season of ${season} steps`}; off by{' '}
-        {error.toPrecision(3)} a step, root mean square.
+        {season === null ? 'No season' : `A season of ${season} steps`}; typical error of a step{' '}
+        {error.toPrecision(3)} (root mean square).
       </p>
       {notes.map((note) => (
         <p key={note}>{note}</p>

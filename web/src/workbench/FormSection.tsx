@@ -20,9 +20,9 @@ import { countOverrides, PartFields } from './part/PartFields.tsx';
 const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
   facsimile: { name: 'Facsimile', sentence: 'Exactly as in the source; scales as one piece.' },
-  chart: { name: 'Chart', sentence: 'Drawn from its cells; it follows them.' },
+  chart: { name: 'Chart', sentence: 'A chart of its cells, which follows them.' },
   value: { name: 'Value', sentence: 'Its first cell, inside a sentence.' },
-  tag: { name: 'Tag', sentence: 'Source and cells in small; it leads there.' },
+  tag: { name: 'Tag', sentence: 'A small label with source and cells; a click opens them there.' },
 };
 const FORM_ICONS = { table: Table2, facsimile: Image, chart: ChartColumn, value: Hash, tag: Tag };
 const FORM_OPTIONS = FORMS.map((form) => ({
@@ -158,7 +158,7 @@ export function TableFolds({ editor, tetherId, base, isAllowed }: Props) {
           onChange={(next) => dressObject(editor, tetherId, { overrides: next })}
         />
       </PanelFold>
-      <PanelFold title="Some of both, side by side">
+      <PanelFold title="More on its look">
         <MixedLookFields
           dressing={face.dressing}
           isAllowed={isAllowed}

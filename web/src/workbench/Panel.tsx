@@ -134,7 +134,7 @@ function DocumentModes({ saved, isAllowed }: { saved: DocumentDetail; isAllowed:
         onChange={(mode) => void change({ id: saved.id, mode })}
       />
       <NumberField
-        label="Asks above"
+        label="Waits above"
         value={saved.share}
         unit="%"
         min={1}
@@ -217,11 +217,11 @@ function ObjectPanel(props: {
             className="px-2"
             disabled={!isAllowed || saved.hold !== null}
             title={whyNot ?? whyHeld}
-            aria-label={isFrozen ? 'Tie it again' : 'Freeze: keep what it shows'}
+            aria-label={isFrozen ? 'Unfreeze' : 'Freeze: keep what it shows'}
             onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
           >
             {isFrozen ? <Link size={15} aria-hidden /> : <Snowflake size={15} aria-hidden />}
-            {isFrozen ? 'Tie it again' : 'Freeze'}
+            {isFrozen ? 'Unfreeze' : 'Freeze'}
           </Button>
           <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
           <IconButton

@@ -5,18 +5,19 @@ import { useEditorState } from '@tiptap/react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { readSettings, settle } from '../report/ReportDocument.ts';
 import { lineForEditing, lineFromEditing } from '../report/runningLine.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 
 const STYLE_WORDS: Record<TableStyle, string> = {
-  hairlines: 'hairlines under rows',
-  bands: 'bands of mist',
-  'dark head': 'dark head',
-  bare: 'bare',
+  hairlines: 'lines under rows',
+  bands: 'shaded rows',
+  'dark head': 'dark header',
+  bare: 'plain',
 };
 const DATES = ['d mmm yyyy', 'd mmmm yyyy', 'yyyy-mm-dd', 'dd/mm/yyyy', 'mmm d, yyyy'];
 const SIDES = ['top', 'right', 'bottom', 'left'] as const;
-const SIDE_WORDS = { top: 'Above', right: 'At the right', bottom: 'Below', left: 'At the left' };
+const SIDE_WORDS = { top: 'Top', right: 'Right', bottom: 'Bottom', left: 'Left' };
 
 interface Props {
   editor: Editor;
@@ -45,15 +46,15 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
           disabled={!isAllowed}
           onChange={(size) => set({ paper: { ...paper, size } })}
         />
-        <SelectField
-          label="Lies"
-          value={paper.isLandscape ? 'across' : 'upright'}
+        <ChoiceField
+          label="Orientation"
+          value={paper.isLandscape ? 'landscape' : 'portrait'}
           options={[
-            { value: 'upright', label: 'upright' },
-            { value: 'across', label: 'across' },
+            { value: 'portrait', label: 'portrait' },
+            { value: 'landscape', label: 'landscape' },
           ]}
           disabled={!isAllowed}
-          onChange={(lies) => set({ paper: { ...paper, isLandscape: lies === 'across' } })}
+          onChange={(way) => set({ paper: { ...paper, isLandscape: way === 'landscape' } })}
         />
         <p className="text-sm font-semibold text-muted">Margins</p>
         {SIDES.map((side) => (
@@ -80,7 +81,7 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
           disabled={!isAllowed}
           onChange={(tableStyle) => set({ look: { ...look, tableStyle } })}
         />
-        <SelectField
+        <ChoiceField
           label="Decimals"
           value={String(look.decimals)}
           options={[0, 1, 2, 3, 4].map((count) => ({ value: String(count), label: String(count) }))}
@@ -98,20 +99,20 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
           onChange={(dates) => set({ look: { ...look, dates } })}
         />
       </Fold>
-      <Fold title="Head and foot of the pages">
+      <Fold title="Header and footer of the pages">
         <p className="text-muted">
-          Words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for its
-          value.
+          Type words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for
+          its value.
         </p>
         <LineFields
-          name="Head"
+          name="Header"
           line={header}
           objects={objects}
           isAllowed={isAllowed}
           onChange={(next) => set({ header: next })}
         />
         <LineFields
-          name="Foot"
+          name="Footer"
           line={footer}
           objects={objects}
           isAllowed={isAllowed}

@@ -14,7 +14,7 @@ export function StandingNotes({ tether }: { tether: Tether }) {
     <>
       {waits && (
         <p className="mt-1">
-          <span className="font-semibold">Waits for somebody:</span> {waits.message}{' '}
+          <span className="font-semibold">Waiting for a decision:</span> {waits.message}{' '}
           <span className="text-muted">{waits.hint}</span>
         </p>
       )}
