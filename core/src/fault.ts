@@ -190,10 +190,7 @@ const FAULTS = {
     `${p.who} holds this document since ${p.since}: nothing in it is refreshed.`,
     'Release the hold in the document’s header first.',
   ],
-  'object-frozen': () => [
-    'The object is frozen: it keeps what it shows.',
-    'Tie it to its source again first.',
-  ],
+  'object-frozen': () => ['The object is frozen: it keeps what it shows.', 'Unfreeze it first.'],
   'state-forgotten': () => [
     'That earlier state is not kept any more.',
     'Choose another one from the object’s history.',

@@ -28,7 +28,7 @@ test('whatever needs somebody is dealt with by one press from the desk', async (
   await desk.getByRole('button', { name: `Look again for ${COUNTS}` }).click();
   await expect(needs(desk)).toContainText('is not there any more');
   await rename(`${file}.away`, file);
-  await expect(needs(desk)).toContainText('Nothing: every object is in step');
+  await expect(needs(desk)).toContainText('Nothing to do: every object is in step');
 
   // Behind in a held document: released, then refreshed.
   await openReport(desk);
@@ -41,7 +41,7 @@ test('whatever needs somebody is dealt with by one press from the desk', async (
   await needs(desk)
     .getByRole('button', { name: `Refresh ${COUNTS}` })
     .click();
-  await expect(needs(desk)).toContainText('Nothing: every object is in step');
+  await expect(needs(desk)).toContainText('Nothing to do: every object is in step');
 
   // Waiting: its changes are shown where it stands.
   await product.query(`update documents set mode = '{"kind": "automatic"}'`);
@@ -82,7 +82,7 @@ test('an idle screen says when the database is away, and when the server is', as
   await needs(desk)
     .getByRole('button', { name: `Refresh ${COUNTS}` })
     .click();
-  await expect(needs(desk)).toContainText('Nothing: every object is in step');
+  await expect(needs(desk)).toContainText('Nothing to do: every object is in step');
 });
 
 test('what is left or kept is seen everywhere, with its date, until somebody lets it follow again', async ({
@@ -139,7 +139,7 @@ test('what was done to many is told step by step, and taken back as one from the
   const acts = desk.getByRole('toolbar', { name: 'The chosen objects' });
   const all = acts.getByRole('button', { name: /Choose all/ });
   if (await all.isVisible()) await all.click();
-  await acts.getByRole('button', { name: 'Freeze' }).click();
+  await acts.getByRole('button', { name: 'Freeze', exact: true }).click();
   await expect(desk.getByText('172 objects frozen.')).toBeVisible();
   await desk.getByRole('link', { name: 'Log' }).click();
   await desk.getByRole('button', { name: 'Take back all 172' }).first().click();

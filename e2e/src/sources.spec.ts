@@ -124,12 +124,14 @@ test('a folder is added, gets a file and another name, and goes again', async ({
   await expectAccessible(desk);
 
   // A place that may not be used is told, and nothing is lost.
-  await box.getByLabel('Place').fill('/etc');
+  await box.getByLabel('Path on the server').fill('/etc');
   await box.getByRole('button', { name: 'Add it' }).click();
   await expect(box.getByRole('alert')).toContainText('may not use “/etc”');
 
   await box.getByRole('button', { name: 'level-survey' }).click();
-  await expect(box.getByLabel('Place')).toHaveValue(join(product.sources, 'level-survey'));
+  await expect(box.getByLabel('Path on the server')).toHaveValue(
+    join(product.sources, 'level-survey'),
+  );
   await box.getByLabel('Name').fill('Level survey');
   await box.getByRole('button', { name: 'Add it' }).click();
   const folder = desk.getByRole('region', { name: 'Level survey' });
@@ -152,7 +154,7 @@ test('a folder is added, gets a file and another name, and goes again', async ({
   });
   await desk.getByRole('button', { name: 'Put it there' }).click();
   await expect(box.getByRole('alert')).toContainText('There is a file “pegs.csv”');
-  await box.getByRole('button', { name: 'Leave it' }).click();
+  await box.getByRole('button', { name: 'Cancel' }).click();
 
   await folder.getByRole('button', { name: 'Actions for Level survey' }).click();
   await desk.getByRole('menuitem', { name: 'Rename …' }).click();

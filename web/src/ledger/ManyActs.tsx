@@ -23,7 +23,7 @@ const DONE_WORDS: Record<LedgerAct['act']['kind'], string> = {
   mode: 'given another mode',
   hold: 'held or released',
   freeze: 'frozen',
-  tie: 'tied again',
+  tie: 'unfrozen',
 };
 
 function endWords(

@@ -13,7 +13,7 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   held: 'held',
   released: 'released',
   frozen: 'froze',
-  tied: 'tied again',
+  tied: 'unfrozen',
   'follows again': 'lets follow its source again:',
   'share changed': 'changed how much may change unseen in',
   renamed: 'renamed',
