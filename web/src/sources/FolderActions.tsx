@@ -167,7 +167,7 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
       )}
       {fault && <FaultNote fault={fault} />}
       <div className="flex justify-end gap-2">
-        <Button onClick={close}>{isBegun ? 'Stop' : 'Leave it'}</Button>
+        <Button onClick={close}>{isBegun ? 'Stop' : 'Cancel'}</Button>
         <Button kind="primary" disabled={isBegun} onClick={() => void begin()}>
           Put it there
         </Button>
