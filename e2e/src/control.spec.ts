@@ -120,6 +120,19 @@ test('a mode is set in the panel, and an automatic change is marked until it was
   await expect(cell).toHaveClass(/fresh/);
   await expect(panel).toContainText('Since you last looked: 4 cells changed');
   await expect(panel).toContainText('automatically');
+
+  // The marks are for those who work on it: they are printed when that is wished.
+  await header(report).getByRole('link', { name: 'Print' }).click();
+  await expect(report.getByText(/^\d+ pages?$/)).toBeVisible();
+  await expect(cell).toHaveCSS('box-shadow', 'none');
+  await report.getByRole('checkbox', { name: /Mark cells that changed/ }).click();
+  await expect(cell).not.toHaveCSS('box-shadow', 'none');
+  await report.emulateMedia({ media: 'print' });
+  await expect(cell).not.toHaveCSS('box-shadow', 'none');
+  await report.emulateMedia({ media: null });
+  await expectAccessible(report);
+  await report.getByRole('link', { name: 'Back to the document' }).click();
+  await cleat(report, 'Planting counts by plot').click();
   await panel.getByRole('button', { name: 'I have looked' }).click();
   await expect(cell).not.toHaveClass(/fresh/);
 

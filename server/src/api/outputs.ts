@@ -18,7 +18,10 @@ export function outputRoutes({ db, chromium }: Services): Router {
   router.param('id', knownIdOnly);
   const printed = new Map<string, { bytes: Buffer; name: string; personId: string }>();
 
-  /** Prints, telling how far it has come line by line; ends with the file’s id or a fault. Leaving stops it. */
+  /**
+   * Prints, telling how far it has come line by line; ends with the file’s id or a fault. Leaving stops it. With `marks`
+   * cells that changed since the person last looked are marked.
+   */
   router.get('/:id/print', async (request, response) => {
     const found = await findDocument(db, request.params.id);
     if (!found) return refuse(response, fault('not-found', { what: 'document' }));
@@ -31,7 +34,7 @@ export function outputRoutes({ db, chromium }: Services): Router {
     const result = await printSheets(
       chromium,
       {
-        url: `http://127.0.0.1:${localPort}/documents/${found.id}/print`,
+        url: `http://127.0.0.1:${localPort}/documents/${found.id}/print${request.query.marks === undefined ? '' : '?marks'}`,
         cookies: Object.entries(parse(request.headers.cookie ?? '')).map(([name, value]) => ({
           name,
           value: value ?? '',

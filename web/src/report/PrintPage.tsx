@@ -3,12 +3,13 @@ import { PAPER_SIZES } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { api, faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch } from '../app/store.ts';
 import { DrawAll } from '../placed/InView.tsx';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { Tick } from '../ui/Tick.tsx';
 import { readSettings } from './ReportDocument.ts';
 import { ReportPages } from './ReportEditor.tsx';
 import { useDocumentPrint } from './useDocumentPrint.ts';
@@ -20,7 +21,9 @@ export default function PrintPage() {
   const { data: tethers } = useTethersQuery(id, { refetchOnMountOrArgChange: true });
   const [editor, setEditor] = useState<Editor | null>(null);
   const count = useStillPages(editor);
-  const { state, start, stop } = useDocumentPrint(id);
+  const [query, setQuery] = useSearchParams();
+  const hasMarks = query.has('marks');
+  const { state, start, stop } = useDocumentPrint(id, hasMarks);
   const isFetched = useFetched(tethers);
   if (error && !saved) {
     return (
@@ -35,7 +38,7 @@ export default function PrintPage() {
   const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
   return (
     <main
-      className="print-view h-full overflow-auto print:h-auto print:overflow-visible"
+      className={`print-view h-full overflow-auto print:h-auto print:overflow-visible ${hasMarks ? 'with-marks' : ''}`}
       {...(count === null ? {} : { 'data-print-ready': count })}
     >
       <title>{`Print ${saved.name} · Obedient Tether`}</title>
@@ -45,6 +48,14 @@ export default function PrintPage() {
           <ArrowLeft size={14} aria-hidden /> Back to the document
         </Link>
         <h1 className="truncate text-[16px] font-semibold">{saved.name}</h1>
+        {tethers.some(({ placed, lookedAt }) => placed && lookedAt !== null) && (
+          <Tick
+            isOn={hasMarks}
+            onChange={(isOn) => setQuery(isOn ? { marks: '' } : {}, { replace: true })}
+          >
+            Mark cells that changed since you last looked
+          </Tick>
+        )}
         <span role="status" className="ml-auto text-muted">
           {state.kind === 'printing'
             ? state.words

@@ -19,8 +19,11 @@ function wordsFor(line: PrintProgress): string {
   }
 }
 
-/** Prints a document as PDF on the server, telling how far it has come; it can be stopped. */
-export function useDocumentPrint(documentId: string) {
+/**
+ * Prints a document as PDF on the server, telling how far it has come; it can be stopped. `hasMarks`: cells that changed
+ * since the person last looked are marked.
+ */
+export function useDocumentPrint(documentId: string, hasMarks: boolean) {
   const [state, setState] = useState<PrintState>({ kind: 'idle' });
   const stopping = useRef<AbortController | null>(null);
   useEffect(() => () => stopping.current?.abort(), []);
@@ -31,7 +34,9 @@ export function useDocumentPrint(documentId: string) {
     setState({ kind: 'printing', words: 'Opening the printer …' });
     try {
       const address = `/api/documents/${documentId}/print`;
-      const response = await fetch(address, { signal: controller.signal });
+      const response = await fetch(`${address}${hasMarks ? '?marks' : ''}`, {
+        signal: controller.signal,
+      });
       for await (const line of linesOf(response)) {
         const told = printProgressSchema.parse(JSON.parse(line));
         if ('fault' in told) return setState({ kind: 'failed', fault: told.fault });
