@@ -83,7 +83,7 @@ test('what is set for a row stays with it when rows are inserted above and figur
   const cell = (name: string) => table.getByRole('cell', { name, exact: true });
   await cleat(report, COUNTS).click();
   await cell('SC-07').click();
-  const bar = report.getByRole('toolbar', { name: /^Look of/ });
+  const bar = report.getByRole('group', { name: /^Look of/ });
   await expect(bar).toHaveAccessibleName('Look of SC-07 · Sea lavender, Plot');
   await bar.getByRole('button', { name: 'Its row' }).click();
   await bar.getByRole('button', { name: 'Bold' }).click();

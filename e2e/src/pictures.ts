@@ -148,7 +148,7 @@ test('pictures', async ({ product, desk }) => {
   await give('Planting counts by plot', 'Table', 'table', 'Plants set and surviving in October');
   await choice(panel, 'Look', 'of the report').click();
   await desk.getByRole('cell', { name: 'SC-07', exact: true }).click();
-  const bar = desk.getByRole('toolbar');
+  const bar = desk.getByRole('group', { name: /^Look of/ });
   await bar.getByRole('button', { name: 'Its row' }).click();
   await bar.getByRole('button', { name: 'Bold' }).click();
   await bar.getByRole('button', { name: 'Fill: as it was' }).click();

@@ -20,11 +20,22 @@ interface Drawn {
 
 /** Where things lie between two changes of the arrangement: pixels from the upper left corner of what is scrolled. */
 interface Measured {
-  text: { pane: Pane; marks: Map<string, { object: Pane; mark: Pane }> };
+  text: {
+    pane: Pane;
+    marks: Map<string, Marked> /** The right side of what is written. */;
+    edge: number;
+  };
   cells: { pane: Pane; view: GridView | null; offset: Point };
   tabs: Map<string, Pane>;
   /** The left side of the source. */
   rim: number;
+}
+
+/** An object and its mark; one in a line of text has words beside it. */
+interface Marked {
+  object: Pane;
+  mark: Pane;
+  isInLine: boolean;
 }
 
 /** Pixels below its tab at which a cord comes to a sheet or source that is not shown. */
@@ -120,10 +131,12 @@ export class CordRig {
       const object = moved(marks.object, scroll);
       const mark = moved(marks.mark, scroll);
       const y = Math.min(object.bottom, Math.max((mark.top + mark.bottom) / 2, text.pane.top + 6));
-      const from = {
-        ...endAt(mark, 'right', y, text.pane),
-        isOutside: endAt(object, 'right', y, text.pane).isOutside,
-      };
+      const isOutside = endAt(object, 'right', y, text.pane).isOutside;
+      const held = endAt(mark, 'right', y, text.pane);
+      const edge = text.edge - scroll.x;
+      // Out of a line of text it goes below the words, not through them.
+      const below = marks.isInLine && !isOutside && held.x < edge ? object.bottom : null;
+      const from = below === null ? { ...held, isOutside } : { x: edge, y: below, isOutside };
       const isHere = line.sourceId === this.#shown.sourceId;
       const isOnSheet = isHere && line.cells?.sheet === this.#shown.sheet && cells.view !== null;
       let to: Point & { isOutside: boolean };
@@ -135,11 +148,11 @@ export class CordRig {
           { top, left, right: left + width, bottom: top + height },
           { x: gridScroll.x - cells.offset.x, y: gridScroll.y - cells.offset.y },
         );
-        const held = heldAlong(box, cells.pane);
-        to = held.at;
-        if (held.edge !== null) {
-          along = `H${held.edge.toFixed(1)}`;
-          end = { x: held.edge, y: to.y };
+        const { at, edge: side } = heldAlong(box, cells.pane);
+        to = at;
+        if (side !== null) {
+          along = `H${side.toFixed(1)}`;
+          end = { x: side, y: to.y };
         }
       } else {
         const tab =
@@ -157,10 +170,12 @@ export class CordRig {
       drawn.group.style.display = '';
       drawn.group.classList.toggle('is-elsewhere', !isOnSheet);
       drawn.group.classList.toggle('is-scrolled-out', from.isOutside || to.isOutside);
-      drawn.cord.setAttribute('d', shape.strands === null ? shape.path + along : shape.path);
+      const lead =
+        below === null ? '' : `M${held.x.toFixed(1)} ${below.toFixed(1)}H${edge.toFixed(1)}`;
+      drawn.cord.setAttribute('d', lead + shape.path + (shape.strands === null ? along : ''));
       drawn.touch.setAttribute('d', shape.path);
       drawn.strands.setAttribute('d', shape.strands ?? '');
-      place(drawn.ends[0], from);
+      place(drawn.ends[0], below === null ? from : { x: held.x, y: below });
       place(drawn.ends[1], end ?? to);
     }
   }
@@ -178,6 +193,7 @@ export class CordRig {
       marks.set(element.dataset.tetherId!, {
         object: moved(inside(element), scroll),
         mark: moved(inside(cleat), scroll),
+        isInLine: element.tagName === 'SPAN',
       });
     }
     const tabs = new Map<string, Pane>();
@@ -199,7 +215,11 @@ export class CordRig {
     reach?.setAttribute('width', Math.max(0, rim + (view?.headers.left ?? 0) - from).toFixed(1));
     const grid = view ? inside(view.scroller) : { top: 0, bottom: 0, left: 0, right: 0 };
     return {
-      text: { pane: inside(this.#text), marks },
+      text: {
+        pane: inside(this.#text),
+        marks,
+        edge: (written ? inside(written).right : 0) + this.#text.scrollLeft,
+      },
       cells: {
         view,
         offset: { x: grid.left, y: grid.top },

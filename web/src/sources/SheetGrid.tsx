@@ -254,6 +254,7 @@ export function SheetGrid(props: Props) {
                     lines[Math.min(outline.area.top, size.rows) - 1]!,
                     outline.label,
                     above.length,
+                    isAtFoot(outline.area, used) ? box.height : null,
                   )}
                 >
                   <button
@@ -336,19 +337,33 @@ function isInView({ top, bottom }: Area, rows: VirtualItem[]): boolean {
 
 /** Pixels that a label beside its area takes at most. */
 const LABEL_WIDTH = 220;
+/** An area of so few rows is seen whole, and its label below it too. */
+const FEW_ROWS = 3;
 /** What a letter of it takes, about. */
 const LETTER_WIDTH = 6;
 
 /**
- * Labels stand above their area, one over the other, as far as there are rows for them; then at its right side: so none
- * covers a header while there is room beside it.
+ * Labels stand below an area that ends where the sheet does (`below`: its height), where nothing is covered; otherwise above,
+ * one over the other, as far as there are rows for them; then at its right side: so none covers a header while there is
+ * room beside it.
  */
-function labelPlace(top: number, label: string, before: number): { top: number; width: string } {
+function labelPlace(
+  top: number,
+  label: string,
+  before: number,
+  below: number | null,
+): { top: number; width: string } {
   const step = ROW_HEIGHT + 3;
+  if (below !== null) return { top: below - 1 + before * step, width: 'calc(100% + 2px)' };
   const above = Math.floor((top + 3) / step);
   if (before < above) return { top: -(before + 1) * step, width: 'calc(100% + 2px)' };
   const width = Math.min(LABEL_WIDTH, LETTER_WIDTH * label.length + LETTER_WIDTH * 2);
   return { top: (before - above) * step - 1, width: `calc(100% + ${width}px)` };
+}
+
+/** Whether an area of a few rows ends where the sheet does. */
+function isAtFoot({ top, bottom }: Area, used: Area | null): boolean {
+  return used !== null && top > used.top && bottom >= used.bottom && bottom - top < FEW_ROWS;
 }
 
 /** Where an area is drawn. */
@@ -478,18 +493,23 @@ function useSelecting(
         }
       : from;
     take(to, event.shiftKey);
-    reveal(scroller.current!, offsets, to);
+    reveal(scroller.current!, offsets, lines, to);
   };
   return { anchor, focus, handlers: { onPointerDown, onPointerMove, onPointerUp, onKeyDown } };
 }
 
-function reveal(box: HTMLDivElement, offsets: number[], { row, column }: CellAddress): void {
-  const top = (row - 1) * ROW_HEIGHT;
+function reveal(
+  box: HTMLDivElement,
+  offsets: number[],
+  lines: number[],
+  { row, column }: CellAddress,
+): void {
+  const [top, bottom] = [lines[row - 1]!, lines[row]!];
   const left = offsets[column - 1]!;
   const right = offsets[column]!;
   const [height, width] = [box.clientHeight - ROW_HEIGHT, box.clientWidth - ROW_HEADER];
   if (top < box.scrollTop) box.scrollTop = top;
-  else if (top + ROW_HEIGHT > box.scrollTop + height) box.scrollTop = top + ROW_HEIGHT - height;
+  else if (bottom > box.scrollTop + height) box.scrollTop = bottom - height;
   if (left < box.scrollLeft) box.scrollLeft = left;
   else if (right > box.scrollLeft + width) box.scrollLeft = right - width;
 }

@@ -71,7 +71,7 @@ function Bar(props: {
   return (
     <div
       ref={refs.setFloating}
-      role="toolbar"
+      role="group"
       aria-label={`Look of ${part.name}`}
       style={floatingStyles}
       className="z-30 flex items-center rounded-box border border-hairline bg-white p-1 shadow-paper print:hidden"
