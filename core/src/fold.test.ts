@@ -5,7 +5,7 @@ import { layoutTable, type TableLayout } from './layout.ts';
 import { paginate } from './pages.ts';
 import { snapshotOf } from './snapshot.fixture.ts';
 
-const layout = (widths: number[], rows: number, height = 20): TableLayout => ({
+const layout = (widths: number[], rows: number, height = 20): Omit<TableLayout, 'narrowed'> => ({
   fit: 'source',
   widths,
   heights: new Array<number>(rows).fill(height),

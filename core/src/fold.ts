@@ -37,7 +37,7 @@ export const FOLD_GAP = { x: 24, y: 14 };
  * Folds a table into its room: columns that are too many go on in a strip below, with those that name the rows repeated;
  * rows can stand in several parts side by side, the header over each. Nothing is made smaller, nothing left out.
  */
-export function foldTable(layout: TableLayout, wish: FoldWish): Strip[] {
+export function foldTable(layout: Omit<TableLayout, 'narrowed'>, wish: FoldWish): Strip[] {
   const head = Array.from({ length: layout.headerRows }, (_, row) => row);
   const groups = columnGroups(layout.widths, wish);
   const rows = layout.heights.length;
@@ -85,7 +85,7 @@ function columnGroups(widths: readonly number[], { room, nameColumns }: FoldWish
 
 /** Strips of parts of about equal height; each strip is no higher than a page. */
 function besideStrips(
-  layout: TableLayout,
+  layout: Omit<TableLayout, 'narrowed'>,
   head: number[],
   columns: number[],
   beside: number,
@@ -140,7 +140,7 @@ const KEPT_ROWS = 2;
  * rows, where the header is repeated below a line of `continuedHeight` pixels that says that the table goes on.
  */
 export function cutsOf(
-  layout: TableLayout,
+  layout: Omit<TableLayout, 'narrowed'>,
   strips: readonly Strip[],
   top: number,
   continuedHeight: number,

@@ -1,8 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { suggestName } from './header.ts';
 import { columnPixels, columnWidths, digitWidth, layoutTable, rowHeights } from './layout.ts';
+import { USUAL_LOOK } from './look.ts';
 import type { Cell, Snapshot } from './sheet.ts';
 import { snapshotOf } from './snapshot.fixture.ts';
+import { faceTable } from './tableface.ts';
 
 // ECMA-376 Part 1, 18.3.1.13 (col), width: with Calibri 11 the widest digit is 7 pixels; a column that shows 8 digits has
 // the width Truncate([8*7+5]/7*256)/256 = 8.7109375, which its formula takes back to 61 pixels.
@@ -79,8 +81,8 @@ describe('widths that were set hold in a table that fits its page', () => {
   });
 
   test('where nothing is left they take what their words need, beyond the page', () => {
-    const { widths } = layoutTable(withSet([[2, 60]]), 'page', 420);
-    expect(widths[1]).toBe(columnPixels(60, 7));
+    const { widths } = layoutTable(withSet([[2, 58]]), 'page', 420);
+    expect(widths[1]).toBe(columnPixels(58, 7));
     expect(Math.min(widths[0]!, widths[2]!)).toBeGreaterThan(24);
   });
 
@@ -91,5 +93,44 @@ describe('widths that were set hold in a table that fits its page', () => {
     expect(layoutTable(low, 'page', 900).heights[1]).toBe(
       layoutTable(table, 'page', 900).heights[1],
     );
+  });
+});
+
+describe('a column that is wider than the page', () => {
+  const words = 'Geese came in over the broken fence and pulled what had been set. '.repeat(4);
+  const table = snapshotOf([
+    ['Plot', 'What was seen'],
+    ['North bank', words],
+  ]);
+  const wide = { ...table, columns: [{ index: 2, size: 200 }] };
+
+  test('is as wide as the page, and breaks its lines instead of being cut off', () => {
+    const { widths, heights, narrowed } = layoutTable(wide, 'source', 400);
+    expect(widths[1]).toBe(400);
+    expect([...narrowed]).toEqual([1]);
+    expect(heights[1]).toBeGreaterThan(3 * heights[0]!);
+    const set = { ...wide, columns: [{ index: 2, size: 200, isSet: true as const }] };
+    expect(layoutTable(set, 'page', 400).widths[1]).toBe(400);
+  });
+
+  test('stays as it is where nothing bounds it, as in a facsimile, which scales as one piece', () => {
+    const { widths, narrowed } = layoutTable(wide, 'source', 0);
+    expect(widths[1]).toBe(columnPixels(200, wide.defaults.digitWidth));
+    expect(narrowed.size).toBe(0);
+  });
+
+  test('every strip of the folded table lies within the page', () => {
+    const face = faceTable(wide, {
+      look: {},
+      document: USUAL_LOOK,
+      overrides: [],
+      beside: 1,
+      room: 400,
+      pageHeight: 900,
+    });
+    for (const { parts } of face.strips) {
+      const width = parts[0]!.columns.reduce((sum, each) => sum + face.layout.widths[each]!, 0);
+      expect(width).toBeLessThanOrEqual(400);
+    }
   });
 });

@@ -78,6 +78,8 @@ export interface TableLayout {
   heights: number[];
   /** Rows from the top that are headers: repeated where the table goes on on another page. */
   headerRows: number;
+  /** Columns that the page has no room for as wide as they are: they are as wide as it, and their lines are broken. */
+  narrowed: ReadonlySet<number>;
 }
 
 /** Pixels between a cell's sides and its text at each side, with its indent of three spaces a step (18.8.1). */
@@ -93,11 +95,17 @@ export function usualAlignment(cell: Cell | undefined): 'left' | 'center' | 'rig
 }
 
 /** What a cell's text needs for its height when the cell is `width` pixels wide. */
-function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: TableFit): number {
+function neededHeight(
+  cell: Cell,
+  dress: Dress | undefined,
+  width: number,
+  fit: TableFit,
+  isBroken: boolean,
+): number {
   const letters = dress?.letters ?? PLAIN_LETTERS;
   const { x, y } = CELL_PADDING[fit];
   const line = letters.size * PIXELS_PER_POINT * LINE_HEIGHT;
-  const wraps = fit === 'page' || dress?.wrap === true;
+  const wraps = isBroken || dress?.wrap === true;
   const room = Math.max(8, width - 2 * x - indentOf(dress) - (cell.icon ? 16 : 0));
   const lines = wraps ? wrapText(cell.text, letters, room).length : 1;
   return lines * line + 2 * y + 1;
@@ -105,7 +113,8 @@ function neededHeight(cell: Cell, dress: Dress | undefined, width: number, fit: 
 
 /**
  * Widths and heights of a table without a screen. Rows are as high as the source says, and higher where their text needs
- * it: letters never shrink and no line is cut. `room` is the width in pixels that a table fitting the page shares out.
+ * it: letters never shrink and no line is cut. `room` is the width in pixels that a table fitting the page shares out, and
+ * the most that a column gets: what is wider would be cut off at the side of the page. 0 is no bound.
  */
 export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): TableLayout {
   const grid = gridOf(snapshot);
@@ -118,7 +127,11 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
     shown.rows.filter((row) => row >= headerRows),
   ];
   const spans = spansIn(snapshot, groups, shown.columns, grid);
-  const source = columnWidths(snapshot);
+  const wished = columnWidths(snapshot);
+  const source = room > 0 ? wished.map((width) => Math.min(width, room)) : wished;
+  const narrowed = new Set(
+    fit === 'page' ? [] : wished.flatMap((width, at) => (width > source[at]! ? [at] : [])),
+  );
   const widths =
     fit === 'source'
       ? source
@@ -141,7 +154,8 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
       const last = span ? shown.columns[placeIn(shown.columns, c) + span.columns - 1]! : c;
       let width = 0;
       for (let each = c; each <= last; each++) width += widths[each]!;
-      const needed = neededHeight(cell, dress, width, fit);
+      const isBroken = fit === 'page' || narrowed.has(c);
+      const needed = neededHeight(cell, dress, width, fit, isBroken);
       if (span && span.rows > 1) {
         tall.push({ from: r, to: shown.rows[placeIn(shown.rows, r) + span.rows - 1]!, needed });
       } else heights[r] = Math.max(heights[r]!, needed);
@@ -156,7 +170,7 @@ export function layoutTable(snapshot: Snapshot, fit: TableFit, room: number): Ta
     for (let row = from; row <= to; row++) height += heights[row]!;
     if (height < needed && fit === 'page') heights[to]! += needed - height;
   }
-  return { fit, widths, heights, headerRows };
+  return { fit, widths, heights, headerRows, narrowed };
 }
 
 /** Which rows or columns have a size that was set for the document, by their place in the area. */

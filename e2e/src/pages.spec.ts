@@ -88,6 +88,10 @@ test('what is set for a row stays with it when rows are inserted above and figur
   await bar.getByRole('button', { name: 'Its row' }).click();
   await bar.getByRole('button', { name: 'Bold' }).click();
   await expect(bar.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'true');
+  // Undo means what the button did, although the text has not got the focus.
+  await report.keyboard.press('Control+Z');
+  await expect(cell('SC-07')).toHaveCSS('font-weight', '400');
+  await report.keyboard.press('Control+Y');
   await unfold(panel(report), 'Cells, rows and columns');
   await expect(field(report, 'Row')).toHaveValue('7');
   await expect(cell('SC-07')).toHaveCSS('font-weight', '700');

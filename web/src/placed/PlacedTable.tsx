@@ -163,7 +163,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
   const { face, grid, part, label, flash, picked, marks } = props;
   const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
-  const { widths, heights, fit } = layout;
+  const { widths, heights, fit, narrowed } = layout;
   const rows = useMemo(
     () =>
       [
@@ -187,6 +187,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
     [snapshot, layout, rows, columns, grid],
   );
   const room = { ...CELL_PADDING[fit], wraps: fit === 'page' };
+  const broken = { ...room, wraps: true };
   const spanWidth = (c: number, span: Span | undefined) =>
     span
       ? columns
@@ -217,7 +218,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
           colSpan={span?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
-          className={`${cellClass(cell, dress, room)} ${isOver ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
+          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isOver && !narrowed.has(c) ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
           style={
             cell?.ink || cell?.bar
               ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }

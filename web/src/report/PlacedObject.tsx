@@ -7,7 +7,7 @@ import {
 } from '@tether/contract';
 import { type ChangeSlip, cutsOf, type TableFace } from '@tether/core';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import { type MouseEvent, useCallback, useMemo, useState } from 'react';
+import { type MouseEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useCompareQuery, useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { useAppDispatch, useAppSelector } from '../app/store.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
@@ -142,6 +142,13 @@ function ObjectFace({ tether, tetherId, form, dressing, name, onDress }: FacePro
     () => ({ width: sheet.textWidth, height: sheet.textHeight }),
     [sheet.textWidth, sheet.textHeight],
   );
+  // What is picked is a place among these cells: in others it would be another row.
+  const dispatch = useAppDispatch();
+  const pickedIn = useRef(tether.base);
+  useEffect(() => {
+    if (pickedIn.current !== tether.base && picked) dispatch(cellPicked(null));
+    pickedIn.current = tether.base;
+  }, [tether.base, picked, dispatch]);
   if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
   const shown = (
     <PlacedFace

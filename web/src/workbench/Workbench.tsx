@@ -115,6 +115,8 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
     showCells(tether);
   });
 
+  useUndoKeys(editor);
+
   // Opening a document with objects that are behind asks once what to do about them.
   const hasAsked = useRef(false);
   useEffect(() => {
@@ -238,6 +240,30 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       )}
     </div>
   );
+}
+
+/** Undo and redo by the keyboard, also from the buttons around the text: who has pressed one means what it did. */
+function useUndoKeys(editor: Editor | null): void {
+  useEffect(() => {
+    if (!editor) return;
+    const press = (event: KeyboardEvent) => {
+      const key = event.key.toLowerCase();
+      if (!(event.ctrlKey || event.metaKey) || event.altKey || (key !== 'z' && key !== 'y')) return;
+      // A field has an undo of its own, and so has the text; a question is answered first.
+      const place = document.activeElement;
+      if (
+        place?.closest(
+          'input:not([type=checkbox]), textarea, [contenteditable=true], [role=dialog]',
+        )
+      )
+        return;
+      event.preventDefault();
+      if (key === 'y' || event.shiftKey) editor.commands.redo();
+      else editor.commands.undo();
+    };
+    document.addEventListener('keydown', press);
+    return () => document.removeEventListener('keydown', press);
+  }, [editor]);
 }
 
 /** Said when somebody types while an object is selected. */
