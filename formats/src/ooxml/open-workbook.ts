@@ -24,19 +24,19 @@ import {
   type SourceChart,
   type StyledTable,
   SYSTEMS_APART,
-  shiftFormula,
   type TableObject,
 } from '@tether/core';
 import { countConditions, SheetValues, withConditions } from '../conditions.ts';
 import { guard } from '../guard.ts';
 import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
-import { CellBuilder, isUncomputed, numberDresses, type RawCell } from './cells.ts';
+import { CellBuilder, isUncomputed, numberDresses } from './cells.ts';
 import { readCharts } from './charts.ts';
 import { KnownFrames } from './known-frames.ts';
 import { placeKey, readNotes } from './notes.ts';
 import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
 import { type Relationship, readRelationships } from './relationships.ts';
+import { SharedFormulas, WaitingCell } from './shared-formulas.ts';
 import { SharedStrings } from './shared-strings.ts';
 import { readSheetEvents } from './sheet-events.ts';
 import {
@@ -535,57 +535,5 @@ class Workbook implements OpenSource {
   private async optionalPart(type: string): Promise<Result<Buffer | null>> {
     const part = this.parts.byType.get(type);
     return part === undefined ? ok(null) : this.file.read(part);
-  }
-}
-
-/** A cell that cannot be built before all of its rows have been seen. */
-class WaitingCell {
-  constructor(
-    readonly raw: RawCell,
-    readonly shared: number | null,
-    /** Its place among the cells that were found. */
-    readonly at: number,
-  ) {}
-
-  get lacksFormula(): boolean {
-    return this.shared !== null && !this.raw.formula;
-  }
-}
-
-/** The formulas that cells share: the first cell has the text, the others are copies of it (18.3.1.40). */
-class SharedFormulas {
-  private readonly known = new Map<
-    number,
-    { row: number; column: number; at: ReturnType<typeof shiftFormula> }
-  >();
-
-  add(index: number, formula: string, row: number, column: number): void {
-    this.known.set(index, { row, column, at: shiftFormula(formula) });
-  }
-
-  has(index: number): boolean {
-    return this.known.has(index);
-  }
-
-  clear(): void {
-    this.known.clear();
-  }
-
-  /** The formula of one of the sharing cells; null when the first of them is nowhere. */
-  at(index: number, { row, column }: { row: number; column: number }): string | null {
-    const first = this.known.get(index);
-    return first ? first.at(row - first.row, column - first.column) : null;
-  }
-
-  /** Gathers the first cells that stand above the rows that were read. */
-  visitorUntil(bottom: number): SheetVisitor {
-    return {
-      top: 1,
-      bottom,
-      restart() {},
-      cell: (row, column, _style, _type, _value, formula, shared) => {
-        if (shared !== null && formula) this.add(shared, formula, row, column);
-      },
-    };
   }
 }

@@ -9,22 +9,12 @@ import {
   intersection,
   type RowHeights,
 } from '@tether/core';
-import { GripVertical, type LucideIcon } from 'lucide-react';
-import {
-  type KeyboardEvent,
-  type PointerEvent,
-  type ReactNode,
-  type Ref,
-  useEffect,
-  useImperativeHandle,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
+import { GripVertical } from 'lucide-react';
+import { type Ref, useEffect, useImperativeHandle, useMemo, useRef } from 'react';
 import { useCellsQuery } from '../app/api.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
 import {
-  bandAt,
+  boxOf,
   gridHeights,
   gridSize,
   gridWidths,
@@ -32,6 +22,8 @@ import {
   ROW_HEADER,
   ROW_HEIGHT,
 } from './gridGeometry.ts';
+import { type Outline, SheetOutlines } from './SheetOutlines.tsx';
+import { useSelecting } from './useSelecting.ts';
 
 interface Props {
   sourceId: string;
@@ -65,23 +57,6 @@ export interface GridView {
   boxOf: (area: Area) => { top: number; left: number; width: number; height: number };
   /** Pixels that the headers take of the view. */
   headers: { top: number; left: number };
-}
-
-/** An area of the sheet with a name: a use of it, a block, a name, a table object. */
-export interface Outline {
-  key: string;
-  area: Area;
-  /** Null for one that is only drawn. */
-  label: string | null;
-  /** A use is drawn as rope, what could be used thin and dashed. */
-  kind: 'use' | 'offer';
-  /** Drawn stronger than others. */
-  isChosen?: boolean;
-  onChoose: () => void;
-  /** Other ways to take it, as small buttons beside its label. */
-  ways?: { label: string; icon: LucideIcon; onChoose: () => void }[];
-  /** Drawn within it while it is in view: a chart over the cells. */
-  content?: ReactNode;
 }
 
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
@@ -225,67 +200,14 @@ export function SheetGrid(props: Props) {
             lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
           />
         ))}
-        {outlines.map((outline, index) => {
-          const drawn = intersection(outline.area, drawable);
-          if (!drawn) return null;
-          const box = boxOf(drawn, offsets, lines);
-          // Labels at the same corner stand below one another.
-          const above = outlines
-            .slice(0, index)
-            .filter(
-              ({ area, label }) =>
-                label !== null &&
-                area.top === outline.area.top &&
-                area.right === outline.area.right,
-            );
-          return (
-            <div
-              key={outline.key}
-              className={`pointer-events-none absolute ${outline.kind === 'use' ? `border-2 border-rope ${outline.isChosen ? 'bg-rope/15' : ''}` : 'border border-dashed border-deep'}`}
-              style={box}
-            >
-              {outline.content && isInView(drawn, seenRows) && (
-                <div className="size-full bg-white">{outline.content}</div>
-              )}
-              {outline.label !== null && (
-                <div
-                  className="absolute -left-px flex justify-end"
-                  style={labelPlace(
-                    lines[Math.min(outline.area.top, size.rows) - 1]!,
-                    outline.label,
-                    above.length,
-                    isAtFoot(outline.area, used) ? box.height : null,
-                  )}
-                >
-                  <button
-                    type="button"
-                    // A press on the label is not the beginning of a range.
-                    onPointerDown={(event) => event.stopPropagation()}
-                    onClick={outline.onChoose}
-                    className={`pointer-events-auto sticky right-0 z-10 max-w-[220px] truncate px-1.5 text-sm text-white ${outline.kind === 'use' ? 'bg-[#8a5518]' : 'bg-deep'}`}
-                    style={{ height: ROW_HEIGHT + 2, lineHeight: `${ROW_HEIGHT}px` }}
-                  >
-                    {outline.label}
-                  </button>
-                  {outline.ways?.map(({ label, icon: Icon, onChoose }) => (
-                    <button
-                      key={label}
-                      type="button"
-                      aria-label={label}
-                      title={label}
-                      onPointerDown={(event) => event.stopPropagation()}
-                      onClick={onChoose}
-                      className="pointer-events-auto grid w-6 place-items-center border-l border-white/40 bg-deep text-white"
-                      style={{ height: ROW_HEIGHT + 2 }}
-                    >
-                      <Icon size={14} aria-hidden />
-                    </button>
-                  ))}
-                </div>
-              )}
-            </div>
-          );
-        })}
+        <SheetOutlines
+          outlines={outlines}
+          drawable={drawable}
+          used={used}
+          offsets={offsets}
+          lines={lines}
+          seenRows={seenRows}
+        />
         {shown && (
           <div
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
@@ -331,58 +253,6 @@ function Grip({ carry, area }: { carry: NonNullable<Props['carry']>; area: Area 
   );
 }
 
-function isInView({ top, bottom }: Area, rows: VirtualItem[]): boolean {
-  return bottom > (rows[0]?.index ?? 0) && top <= (rows.at(-1)?.index ?? -1) + 1;
-}
-
-/** Pixels that a label beside its area takes at most. */
-const LABEL_WIDTH = 220;
-/** An area of so few rows is seen whole, and its label below it too. */
-const FEW_ROWS = 3;
-/** What a letter of it takes, about. */
-const LETTER_WIDTH = 6;
-
-/**
- * Labels stand below an area that ends where the sheet does (`below`: its height), where nothing is covered; otherwise above,
- * one over the other, as far as there are rows for them; then at its right side: so none covers a header while there is
- * room beside it.
- */
-function labelPlace(
-  top: number,
-  label: string,
-  before: number,
-  below: number | null,
-): { top: number; width: string } {
-  const step = ROW_HEIGHT + 3;
-  if (below !== null) return { top: below - 1 + before * step, width: 'calc(100% + 2px)' };
-  const above = Math.floor((top + 3) / step);
-  if (before < above) return { top: -(before + 1) * step, width: 'calc(100% + 2px)' };
-  const width = Math.min(LABEL_WIDTH, LETTER_WIDTH * label.length + LETTER_WIDTH * 2);
-  return { top: (before - above) * step - 1, width: `calc(100% + ${width}px)` };
-}
-
-/** Whether an area of a few rows ends where the sheet does. */
-function isAtFoot({ top, bottom }: Area, used: Area | null): boolean {
-  return used !== null && top > used.top && bottom >= used.bottom && bottom - top < FEW_ROWS;
-}
-
-/** Where an area is drawn. */
-function boxOf(
-  { top, left, bottom, right }: Area,
-  offsets: readonly number[],
-  lines: readonly number[],
-) {
-  const [columns, rows] = [offsets.length - 1, lines.length - 1];
-  const [from, to] = [Math.min(left - 1, columns), Math.min(right, columns)];
-  const [above, below] = [lines[Math.min(top - 1, rows)]!, lines[Math.min(bottom, rows)]!];
-  return {
-    top: ROW_HEIGHT + above - 1,
-    left: ROW_HEADER + offsets[from]! - 1,
-    width: offsets[to]! - offsets[from]! + 1,
-    height: below - above + 1,
-  };
-}
-
 function holdsCorner(area: Area, { row, column }: CellAddress): boolean {
   return (
     (row === area.top || row === area.bottom) && (column === area.left || column === area.right)
@@ -409,107 +279,4 @@ function tilesOf(
     }
   }
   return tiles;
-}
-
-const EDGE = 28;
-
-/** Taking a range with the pointer or the keyboard. */
-function useSelecting(
-  scroller: React.RefObject<HTMLDivElement | null>,
-  offsets: number[],
-  lines: number[],
-  size: { rows: number; columns: number },
-  onSelect: (area: Area) => void,
-) {
-  const anchor = useRef<CellAddress | null>(null);
-  const [focus, setFocus] = useState<CellAddress | null>(null);
-  const isDragging = useRef(false);
-
-  const between = (a: CellAddress, b: CellAddress): Area => ({
-    top: Math.min(a.row, b.row),
-    left: Math.min(a.column, b.column),
-    bottom: Math.max(a.row, b.row),
-    right: Math.max(a.column, b.column),
-  });
-  const take = (to: CellAddress, isExtending: boolean) => {
-    if (!isExtending || !anchor.current) anchor.current = to;
-    setFocus(to);
-    onSelect(between(anchor.current, to));
-  };
-  const cellUnder = ({ clientX, clientY }: { clientX: number; clientY: number }): CellAddress => {
-    const box = scroller.current!;
-    const { left, top } = box.getBoundingClientRect();
-    const x = clientX - left + box.scrollLeft - ROW_HEADER;
-    const y = clientY - top + box.scrollTop - ROW_HEIGHT;
-    return {
-      row: bandAt(lines, Math.max(0, y)),
-      column: bandAt(offsets, Math.max(0, x)),
-    };
-  };
-
-  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
-    const box = scroller.current!;
-    const { left, top } = box.getBoundingClientRect();
-    const [x, y] = [event.clientX - left, event.clientY - top];
-    // The scroll bars are not cells.
-    if (event.button !== 0 || x > box.clientWidth || y > box.clientHeight) return;
-    const cell = cellUnder(event);
-    if (y < ROW_HEIGHT || x < ROW_HEADER) return;
-    box.setPointerCapture(event.pointerId);
-    isDragging.current = true;
-    take(cell, event.shiftKey);
-  };
-  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
-    if (!isDragging.current) return;
-    const box = scroller.current!;
-    const { left, top, right, bottom } = box.getBoundingClientRect();
-    // Beyond an edge the sheet comes along.
-    if (event.clientX > right - EDGE) box.scrollLeft += EDGE;
-    if (event.clientX < left + ROW_HEADER) box.scrollLeft -= EDGE;
-    if (event.clientY > bottom - EDGE) box.scrollTop += EDGE;
-    if (event.clientY < top + ROW_HEIGHT) box.scrollTop -= EDGE;
-    take(cellUnder(event), true);
-  };
-  const onPointerUp = () => {
-    isDragging.current = false;
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    const page = Math.floor((scroller.current!.clientHeight - ROW_HEIGHT) / ROW_HEIGHT);
-    const step = {
-      ArrowDown: [1, 0],
-      ArrowUp: [-1, 0],
-      ArrowRight: [0, 1],
-      ArrowLeft: [0, -1],
-      PageDown: [page, 0],
-      PageUp: [-page, 0],
-    }[event.key] as [number, number] | undefined;
-    if (!step) return;
-    event.preventDefault();
-    const from = focus ?? { row: 1, column: 1 };
-    const to = focus
-      ? {
-          row: Math.min(size.rows, Math.max(1, from.row + step[0])),
-          column: Math.min(size.columns, Math.max(1, from.column + step[1])),
-        }
-      : from;
-    take(to, event.shiftKey);
-    reveal(scroller.current!, offsets, lines, to);
-  };
-  return { anchor, focus, handlers: { onPointerDown, onPointerMove, onPointerUp, onKeyDown } };
-}
-
-function reveal(
-  box: HTMLDivElement,
-  offsets: number[],
-  lines: number[],
-  { row, column }: CellAddress,
-): void {
-  const [top, bottom] = [lines[row - 1]!, lines[row]!];
-  const left = offsets[column - 1]!;
-  const right = offsets[column]!;
-  const [height, width] = [box.clientHeight - ROW_HEIGHT, box.clientWidth - ROW_HEADER];
-  if (top < box.scrollTop) box.scrollTop = top;
-  else if (bottom > box.scrollTop + height) box.scrollTop = bottom - height;
-  if (left < box.scrollLeft) box.scrollLeft = left;
-  else if (right > box.scrollLeft + width) box.scrollLeft = right - width;
 }

@@ -92,3 +92,20 @@ export function bandAt(offsets: readonly number[], pixel: number): number {
   }
   return low + 1;
 }
+
+/** Where an area is drawn, in pixels from the upper left corner of the grid; what lies beyond it ends at its sides. */
+export function boxOf(
+  { top, left, bottom, right }: Area,
+  offsets: readonly number[],
+  lines: readonly number[],
+) {
+  const [columns, rows] = [offsets.length - 1, lines.length - 1];
+  const [from, to] = [Math.min(left - 1, columns), Math.min(right, columns)];
+  const [above, below] = [lines[Math.min(top - 1, rows)]!, lines[Math.min(bottom, rows)]!];
+  return {
+    top: ROW_HEIGHT + above - 1,
+    left: ROW_HEADER + offsets[from]! - 1,
+    width: offsets[to]! - offsets[from]! + 1,
+    height: below - above + 1,
+  };
+}

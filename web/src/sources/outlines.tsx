@@ -1,7 +1,7 @@
 import type { SheetOutline, SourceContents } from '@tether/contract';
 import { type Area, cellCount, FEW_CELLS, formatArea } from '@tether/core';
 import { ChartDrawing } from './ChartPreview.tsx';
-import type { Outline } from './SheetGrid.tsx';
+import type { Outline } from './SheetOutlines.tsx';
 
 /** What a name or table object of a source offers on a sheet. */
 interface NameOffer {

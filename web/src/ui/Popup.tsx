@@ -60,6 +60,7 @@ export function Popup(props: Props) {
         <FloatingFocusManager context={context} modal={false} guards={false}>
           <div
             ref={refs.setFloating}
+            role="dialog"
             aria-label={label}
             style={floatingStyles}
             className={`z-40 rounded-box border border-hairline bg-white shadow-paper ${className}`}

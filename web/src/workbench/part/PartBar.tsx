@@ -69,9 +69,8 @@ function Bar(props: {
   useLayoutEffect(update, [update, wish.overrides, wish.snapshot]);
   const close = () => dispatch(cellPicked(null));
   return (
-    <div
+    <fieldset
       ref={refs.setFloating}
-      role="group"
       aria-label={`Look of ${part.name}`}
       style={floatingStyles}
       className="z-30 flex items-center rounded-box border border-hairline bg-white p-1 shadow-paper print:hidden"
@@ -95,7 +94,7 @@ function Bar(props: {
         onClick={part.clear}
       />
       <IconButton icon={X} label="Close" onClick={close} />
-    </div>
+    </fieldset>
   );
 }
 
