@@ -1,7 +1,8 @@
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { fittedText } from './fitting.ts';
+import { fittedText, isTextCut } from './fitting.ts';
 import { textWidth } from './fonts/measure.ts';
+import { CELL_PADDING, PLAIN_LETTERS } from './layout.ts';
 import { showNumber } from './numberformat.ts';
 import type { Cell, Dress } from './sheet.ts';
 
@@ -72,5 +73,27 @@ describe('a number in a column too narrow for it', () => {
       }),
       { seed: 14, numRuns: 2000 },
     );
+  });
+});
+
+describe('a text longer than its cell', () => {
+  const text = (value: string): Cell => ({ row: 1, column: 1, type: 'text', value, text: value });
+  const dressed = (part: Partial<Dress>): Dress => ({ letters: PLAIN_LETTERS, ...part });
+
+  it('is known to be cut, unless its lines are broken or it is turned', () => {
+    const long = text('A longer note than there is room for');
+    expect(isTextCut(long, undefined, 80, 'source')).toBe(true);
+    expect(isTextCut(text('short'), undefined, 80, 'source')).toBe(false);
+    expect(isTextCut(long, dressed({ wrap: true }), 80, 'source')).toBe(false);
+    expect(isTextCut(long, dressed({ rotation: 90 }), 80, 'source')).toBe(false);
+    expect(isTextCut({ ...long, type: 'number', value: 1 }, undefined, 80, 'source')).toBe(false);
+  });
+
+  it('is cut from the width on that its letters need, with its indent', () => {
+    const words = text('Sea purslane');
+    const needed = textWidth(words.text, PLAIN_LETTERS) + 2 * CELL_PADDING.source.x;
+    expect(isTextCut(words, undefined, needed, 'source')).toBe(false);
+    expect(isTextCut(words, undefined, needed - 3, 'source')).toBe(true);
+    expect(isTextCut(words, dressed({ indent: 1 }), needed, 'source')).toBe(true);
   });
 });

@@ -32,6 +32,21 @@ export function fittedText(
   return '#'.repeat(Math.max(1, Math.floor(room / textWidth('#', letters))));
 }
 
+/**
+ * Whether a text in one line is longer than its cell: it is then cut at the cell's side, where it cannot go on over empty
+ * neighbours, and that must be seen.
+ */
+export function isTextCut(
+  cell: Cell,
+  dress: Dress | undefined,
+  width: number,
+  fit: TableFit,
+): boolean {
+  if (cell.type !== 'text' || dress?.wrap || dress?.rotation) return false;
+  const room = width - CELL_PADDING[fit].x * 2 - indentOf(dress) + SLACK;
+  return textWidth(cell.text, dress?.letters ?? PLAIN_LETTERS) > room;
+}
+
 /** A line that is a pixel too long is not seen as cut. */
 const SLACK = 1;
 

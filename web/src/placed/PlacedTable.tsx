@@ -5,6 +5,7 @@ import {
   fittedText,
   gridOf,
   isFilled,
+  isTextCut,
   LINE_HEIGHT,
   type Snapshot,
   type Span,
@@ -17,6 +18,7 @@ import { Fragment, memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
 import { cellClass } from './cellClass.ts';
 import { InView } from './InView.tsx';
+import { Turned } from './Turned.tsx';
 
 interface Props {
   face: TableFace;
@@ -204,6 +206,11 @@ const PartTable = memo(function PartTable(props: PartProps) {
       // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
       const next = columns[at + 1];
       const isOver = cell?.type === 'text' && next === c + 1 && !isFilled(grid[r]![next]);
+      const width = spanWidth(c, span);
+      const isBroken = room.wraps || narrowed.has(c);
+      const isCut = cell && !isBroken && !isOver && isTextCut(cell, dress, width, fit);
+      // Where rows are as high as in the source there is room for letters that are turned.
+      const rotation = fit === 'source' ? dress?.rotation : undefined;
       const isFresh = marks?.has(`${area.top + r},${area.left + c}`);
       const isPicked =
         picked &&
@@ -218,7 +225,8 @@ const PartTable = memo(function PartTable(props: PartProps) {
           colSpan={span?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
-          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isOver && !narrowed.has(c) ? 'overflow-visible' : 'overflow-hidden'} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
+          title={isCut ? cell.text : undefined}
+          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${(isOver && !narrowed.has(c)) || rotation ? 'overflow-visible' : 'overflow-hidden'} ${isCut ? 'text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
           style={
             cell?.ink || cell?.bar
               ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }
@@ -226,11 +234,9 @@ const PartTable = memo(function PartTable(props: PartProps) {
           }
         >
           {cell && (
-            <CellFace
-              cell={cell}
-              shown={fittedText(cell, dress, spanWidth(c, span), fit)}
-              isLinked
-            />
+            <Turned rotation={rotation}>
+              <CellFace cell={cell} shown={fittedText(cell, dress, width, fit)} isLinked />
+            </Turned>
           )}
         </td>
       );

@@ -4,7 +4,7 @@ import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
 import { cellStyle } from '../placed/letters.ts';
 import { Turned } from '../placed/Turned.tsx';
-import { ROW_HEADER, ROW_HEIGHT } from './gridGeometry.ts';
+import { ROW_HEADER, ROW_HEIGHT, SLIVER } from './gridGeometry.ts';
 
 export const TILE_ROWS = 100;
 export const TILE_COLUMNS = 20;
@@ -45,13 +45,15 @@ export const GridTile = memo(function GridTile(props: Props) {
       const width = offsets[right]! - offsets[cell.column - 1]!;
       const top = lines[cell.row - 1]!;
       const height = lines[Math.min(merge?.bottom ?? cell.row, lines.length - 1)]! - top;
+      // What is hidden is a sliver, and shows nothing.
+      if (height <= SLIVER || width <= SLIVER) return null;
       // Broken lines need more room than one line has.
       const mayWrap = dress?.wrap === true && height > ROW_HEIGHT * 1.4;
       return (
         <div
           key={`${cell.row},${cell.column}`}
           data-at={formatCell(cell)}
-          className={`absolute flex flex-col px-[3px] ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${isOver && !dress?.wrap ? '' : 'overflow-hidden'}`}
+          className={`absolute flex flex-col px-[3px] ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${(isOver && !dress?.wrap) || dress?.rotation ? '' : 'overflow-hidden'}`}
           title={cell.note ?? cell.link}
           style={{
             ...cellStyle(cell, dress),
@@ -64,9 +66,11 @@ export const GridTile = memo(function GridTile(props: Props) {
             justifyContent: UPRIGHT[dress?.vertical ?? 'bottom'],
           }}
         >
-          <Turned rotation={dress?.rotation}>
-            <CellFace cell={cell} shown={fittedText(cell, dress, width, 'source')} />
-          </Turned>
+          <span className="min-w-0">
+            <Turned rotation={dress?.rotation}>
+              <CellFace cell={cell} shown={fittedText(cell, dress, width, 'source')} />
+            </Turned>
+          </span>
           {cell.note && (
             <span
               role="img"

@@ -12,7 +12,7 @@ export const ROW_HEIGHT = 22;
 export const ROW_HEADER = 52;
 const USUAL_WIDTH = 64;
 /** What is left of a hidden row or column. */
-const SLIVER = 3;
+export const SLIVER = 3;
 /** Empty rows and columns shown beyond what is filled. */
 const MARGIN_ROWS = 60;
 const MARGIN_COLUMNS = 12;
