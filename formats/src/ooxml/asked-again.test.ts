@@ -20,13 +20,14 @@ const strings = Array.from({ length: ROWS }, (_, n) => {
   return `<si><t>plot ${n}</t></si>`;
 }).join('');
 
-const workbook = (merge: string) =>
+const workbook = (merge: string, format = 0) =>
   buildWorkbook({
     sheets: {
       Long: `<sheetData>${rows}</sheetData><mergeCells><mergeCell ref="${merge}"/></mergeCells>`,
     },
     strings,
-    styles: '<fonts count="1"><font/></fonts><cellXfs count="1"><xf/></cellXfs>',
+    styles: `<fonts count="1"><font/></fonts><cellXfs count="1"><xf numFmtId="${format}"/></cellXfs>`,
+    afterSheets: `<definedNames><definedName name="Named${format}">Long!$A$1</definedName></definedNames>`,
   });
 
 const area = (top: number, bottom: number): Area => ({ top, bottom, left: 1, right: 2 });
@@ -87,8 +88,13 @@ describe('what is asked again', () => {
 
   test('a file that was written after its hash was taken keeps its own', async () => {
     await read(await writeFixture(workbook('A2:B3')), [area(1, 9)], { hash: 'taken too early' });
-    const written = await writeFixture(workbook('A5:B6'));
+    const written = await writeFixture(workbook('A5:B6', 2));
     const [found] = await read(written, [area(1, 9)], { hash: 'taken too early' });
     expect(found?.ok && found.value.merges).toEqual([{ top: 5, bottom: 6, left: 1, right: 2 }]);
+    // Its styles and names are its own as well: the number format 2 shows two decimals (ECMA-376 Part 1, 18.8.30).
+    expect(found?.ok && found.value.cells.at(-1)?.text).toBe('26.00');
+    const source = await openSource(written, written, { hash: 'taken too early' });
+    expect(source.ok && source.value.names.map(({ name }) => name)).toEqual(['Named2']);
+    if (source.ok) await source.value.close();
   });
 });

@@ -32,10 +32,10 @@ import { PackageFile } from '../package-file.ts';
 import type { OpenSource } from '../source.ts';
 import { CellBuilder, isUncomputed, numberDresses } from './cells.ts';
 import { readCharts } from './charts.ts';
-import { KnownFrames } from './known-frames.ts';
+import { KnownWorkbook } from './known-workbook.ts';
 import { placeKey, readNotes } from './notes.ts';
 import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
-import { type Relationship, readRelationships } from './relationships.ts';
+import { type Relationship, readRelationships, relationshipsOf } from './relationships.ts';
 import { SharedFormulas, WaitingCell } from './shared-formulas.ts';
 import { SharedStrings } from './shared-strings.ts';
 import { readSheetEvents } from './sheet-events.ts';
@@ -77,6 +77,18 @@ export async function openWorkbook(
 /** More values than this are read anew each time they are looked at. */
 const MAX_REMEMBERED = 500_000;
 
+/** The parts that the workbook part leads to. */
+interface MainParts {
+  byId: Map<string, Relationship>;
+  byType: Map<string, string>;
+}
+
+/** What every opening reads first. */
+interface MainPart {
+  workbook: WorkbookPart;
+  parts: MainParts;
+}
+
 class Workbook implements OpenSource {
   private styles: StylesPart | null = null;
   private readonly strings: SharedStrings;
@@ -93,8 +105,8 @@ class Workbook implements OpenSource {
     private readonly file: PackageFile,
     private readonly shownPath: string,
     private readonly workbook: WorkbookPart,
-    private readonly parts: { byId: Map<string, Relationship>; byType: Map<string, string> },
-    private readonly frames: KnownFrames,
+    private readonly parts: MainParts,
+    private readonly known: KnownWorkbook,
   ) {
     this.strings = new SharedStrings(file, parts.byType.get('sharedStrings') ?? null);
   }
@@ -104,27 +116,27 @@ class Workbook implements OpenSource {
     shownPath: string,
     hash: string | null,
   ): Promise<Result<OpenSource>> {
+    const known = new KnownWorkbook(hash, (part) => file.markOf(part));
+    const main = known.recall<MainPart>('main part');
+    if (main) return ok(new Workbook(file, shownPath, main.workbook, main.parts, known));
     const roots = await readRelationships(file, '');
     if (!roots.ok) return roots;
-    const main = roots.value.find(({ type }) => type === 'officeDocument')?.target;
-    if (!main) return fail('source-part-missing', { path: shownPath, part: 'the workbook part' });
-    const bytes = await file.read(main);
+    const part = roots.value.find(({ type }) => type === 'officeDocument')?.target;
+    if (!part) return fail('source-part-missing', { path: shownPath, part: 'the workbook part' });
+    const bytes = await file.read(part);
     if (!bytes.ok) return bytes;
-    const links = await readRelationships(file, main);
+    const links = await readRelationships(file, part);
     if (!links.ok) return links;
     const inside = links.value.filter(({ external }) => !external);
-    return ok(
-      new Workbook(
-        file,
-        shownPath,
-        parseWorkbook(bytes.value),
-        {
-          byId: new Map(inside.map((link) => [link.id, link])),
-          byType: new Map(inside.map(({ type, target }) => [type, target])),
-        },
-        new KnownFrames(hash, (part) => file.markOf(part)),
-      ),
-    );
+    const read: MainPart = {
+      workbook: parseWorkbook(bytes.value),
+      parts: {
+        byId: new Map(inside.map((link) => [link.id, link])),
+        byType: new Map(inside.map(({ type, target }) => [type, target])),
+      },
+    };
+    known.remember('main part', [relationshipsOf(''), part, relationshipsOf(part)], read);
+    return ok(new Workbook(file, shownPath, read.workbook, read.parts, known));
   }
 
   get sheets(): SheetSummary[] {
@@ -153,7 +165,7 @@ class Workbook implements OpenSource {
     const part = this.partOf(sheet);
     if (!part.ok) return part;
     return guard(this.shownPath, async () => {
-      const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+      const frame = this.known.frameOf(part.value) ?? EMPTY_FRAME;
       const styled = await this.withTableStyles(bare.value, part.value);
       if (!styled.ok) return styled;
       const marked = await this.withMarks(styled.value, part.value, frame);
@@ -228,7 +240,7 @@ class Workbook implements OpenSource {
       const cells = found.includes(null)
         ? found.filter((cell) => cell !== null)
         : (found as Cell[]);
-      const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+      const frame = this.known.frameOf(part.value) ?? EMPTY_FRAME;
       const whole: Snapshot = {
         sheet: findSheet(this.workbook.sheets, sheet)!.name,
         area,
@@ -374,7 +386,7 @@ class Workbook implements OpenSource {
       if (!scanned.ok) return scanned;
       const occupancy = builder.build();
       if (until >= MAX_ROWS) {
-        const frame = this.frames.get(part.value) ?? EMPTY_FRAME;
+        const frame = this.known.frameOf(part.value) ?? EMPTY_FRAME;
         this.occupancies.set(part.value, occupancy);
         this.rows.set(part.value, rowHeights(frame, sizes));
       }
@@ -432,11 +444,11 @@ class Workbook implements OpenSource {
     if (!part.ok) return part;
     return guard(this.shownPath, async () => {
       const nothing: SheetVisitor = { top: MAX_ROWS, bottom: MAX_ROWS, restart() {}, cell() {} };
-      const scanned = this.frames.get(part.value)
+      const scanned = this.known.frameOf(part.value)
         ? ok(null)
         : await this.scanSheet(part.value, nothing, true);
       if (!scanned.ok) return scanned;
-      const { protection, validations, conditions } = this.frames.get(part.value) ?? EMPTY_FRAME;
+      const { protection, validations, conditions } = this.known.frameOf(part.value) ?? EMPTY_FRAME;
       return ok({
         protection,
         validations,
@@ -485,7 +497,7 @@ class Workbook implements OpenSource {
   ): Promise<Result<null>> {
     const styles = await this.loadStyles();
     if (!styles.ok) return styles;
-    const needsFrame = withFrame && this.frames.get(part) === undefined;
+    const needsFrame = withFrame && this.known.frameOf(part) === undefined;
     let scan = new SheetScan(visitor, needsFrame);
     let from = 0;
     try {
@@ -506,7 +518,7 @@ class Workbook implements OpenSource {
       if (scan.isComplete) {
         if (needsFrame) {
           const around = Buffer.from(`${scan.head}<sheetData/>${scan.tail}`);
-          this.frames.set(part, parseSheetFrame(around, styles.value));
+          this.known.setFrame(part, parseSheetFrame(around, styles.value));
         }
         return ok(null);
       }
@@ -517,17 +529,20 @@ class Workbook implements OpenSource {
     if (!bytes.ok) return bytes;
     visitor.restart();
     readSheetEvents(bytes.value, visitor);
-    if (needsFrame) this.frames.set(part, parseSheetFrame(bytes.value, styles.value));
+    if (needsFrame) this.known.setFrame(part, parseSheetFrame(bytes.value, styles.value));
     return ok(null);
   }
 
   private async loadStyles(): Promise<Result<StylesPart>> {
+    this.styles ??= this.known.recall<StylesPart>('styles') ?? null;
     if (this.styles) return ok(this.styles);
     const styles = await this.optionalPart('styles');
     if (!styles.ok) return styles;
     const theme = await this.optionalPart('theme');
     if (!theme.ok) return theme;
     this.styles = parseStyles(styles.value, theme.value);
+    const parts = ['styles', 'theme'].flatMap((type) => this.parts.byType.get(type) ?? []);
+    this.known.remember('styles', parts, this.styles);
     return ok(this.styles);
   }
 

@@ -13,13 +13,18 @@ export interface Relationship {
   external: boolean;
 }
 
+/** The part that holds the relationships of `part`. */
+export function relationshipsOf(part: string): string {
+  return posix.join(posix.dirname(part), '_rels', `${posix.basename(part)}.rels`);
+}
+
 /** The relationships of `part` (`''` for the package itself); none when it has no relationships part. */
 export async function readRelationships(
   file: PackageFile,
   part: string,
 ): Promise<Result<Relationship[]>> {
   const folder = posix.dirname(part);
-  const name = posix.join(folder, '_rels', `${posix.basename(part)}.rels`);
+  const name = relationshipsOf(part);
   if (!file.has(name)) return ok([]);
   const bytes = await file.read(name);
   if (!bytes.ok) return bytes;
