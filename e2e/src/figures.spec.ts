@@ -27,6 +27,7 @@ async function levels(): Promise<Uint8Array> {
     rows: [
       ['G-1', 1.2],
       ['G-2', 1.4],
+      ['Gauge at the old sluice', 1.6],
     ],
   });
   styled.getRow(2).height = 60;
@@ -105,6 +106,23 @@ test('tables wear their style, and a sheet that is spoilt says so', async ({ pro
   expect((await readFile(join(product.sources, 'monitoring/levels.xlsx'))).length).toBe(
     bytes.length,
   );
+});
+
+test('a placed table turns letters as the source does, and a text that is cut ends in a sign', async ({
+  product,
+  report,
+}) => {
+  await writeFile(join(product.sources, 'monitoring/levels.xlsx'), await levels());
+  const place = await openPlace(report, 'Monitoring', /levels/);
+  await place.getByRole('tab', { name: 'Styled' }).click();
+  await place.getByLabel('Cells', { exact: true }).fill('A1:B4');
+  await place.getByRole('textbox', { name: 'Name' }).fill('Two gauges');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  const table = placed(report, 'Two gauges');
+  await expect(table.getByText('G-1', { exact: true })).toHaveCSS('writing-mode', 'vertical-rl');
+  const cut = table.getByTitle('Gauge at the old sluice');
+  await expect(cut).toHaveCSS('text-overflow', 'ellipsis');
+  await expect(table.getByTitle('G-1')).toHaveCount(0);
 });
 
 test('a block that would lose its total leads to a growing one', async ({ product, report }) => {

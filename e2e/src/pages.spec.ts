@@ -112,6 +112,8 @@ test('what is set for a row stays with it when rows are inserted above and figur
   await expect(panel(report)).toContainText('behind');
   await panel(report).getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(header(report)).toContainText('2 in step');
+  // What was picked was a place among the cells of before: it is let go.
+  await expect(bar).toHaveCount(0);
   await expect(table.getByRole('row').nth(6)).toContainText('SC-07');
   await expect(cell('SC-07')).toHaveCSS('font-weight', '700');
   await expect(cell('SC-06')).toHaveCSS('font-weight', '400');

@@ -22,7 +22,8 @@ interface Drawn {
 interface Measured {
   text: {
     pane: Pane;
-    marks: Map<string, Marked> /** The right side of what is written. */;
+    marks: Map<string, Marked>;
+    /** The right side of what is written. */
     edge: number;
   };
   cells: { pane: Pane; view: GridView | null; offset: Point };

@@ -62,7 +62,7 @@ export function ChartFields(props: {
           options={[
             { value: 'none', label: 'no' },
             { value: 'stacked', label: 'yes' },
-            { value: 'share', label: 'to 100 %' },
+            { value: 'share', label: '100 %' },
           ]}
           disabled={!isAllowed}
           onChange={(stacking) => set({ stacking })}

@@ -116,7 +116,7 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
       </section>
       {editor && <VersionsSection documentId={saved.id} editor={editor} />}
       {editor && (
-        <div className="mt-4 border-b border-hairline">
+        <div className="-mx-4 mt-4 border-t border-hairline">
           <PaperFields editor={editor} objects={objects} isAllowed={isAllowed} />
         </div>
       )}

@@ -2,12 +2,13 @@ import type { DocumentSettings, RunningLine, Tether } from '@tether/contract';
 import { PAPER_SIZES, type PaperSize, TABLE_STYLES, type TableStyle } from '@tether/core';
 import type { Editor } from '@tiptap/react';
 import { useEditorState } from '@tiptap/react';
-import { type ReactNode, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { readSettings, settle } from '../report/ReportDocument.ts';
 import { lineForEditing, lineFromEditing } from '../report/runningLine.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
+import { PanelFold } from './PanelFold.tsx';
 
 const STYLE_WORDS: Record<TableStyle, string> = {
   hairlines: 'lines under rows',
@@ -35,7 +36,7 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
   const set = (change: Partial<DocumentSettings>) => settle(editor, change);
   return (
     <>
-      <Fold title="Paper">
+      <PanelFold title="Paper">
         <SelectField
           label="Size"
           value={paper.size}
@@ -72,8 +73,8 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
             }
           />
         ))}
-      </Fold>
-      <Fold title="Tables that follow the report">
+      </PanelFold>
+      <PanelFold title="Tables that follow the report">
         <SelectField
           label="Style"
           value={look.tableStyle}
@@ -98,8 +99,8 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
           disabled={!isAllowed}
           onChange={(dates) => set({ look: { ...look, dates } })}
         />
-      </Fold>
-      <Fold title="Header and footer of the pages">
+      </PanelFold>
+      <PanelFold title="Header and footer of the pages">
         <p className="text-muted">
           Type words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for
           its value.
@@ -118,17 +119,8 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
           isAllowed={isAllowed}
           onChange={(next) => set({ footer: next })}
         />
-      </Fold>
+      </PanelFold>
     </>
-  );
-}
-
-function Fold({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <details className="border-t border-hairline py-2">
-      <summary className="text-sm font-semibold text-muted">{title}</summary>
-      <div className="mt-2 flex flex-col gap-2">{children}</div>
-    </details>
   );
 }
 
