@@ -32,7 +32,7 @@ export function Fold({ title, note, isOpen, onToggle, children }: Props) {
           )}
         </button>
       </h3>
-      {isOpen && <div className="flex flex-col gap-2 px-4 pb-4">{children}</div>}
+      {isOpen && <div className="px-4 pb-4">{children}</div>}
     </section>
   );
 }

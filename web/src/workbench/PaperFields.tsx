@@ -37,88 +37,97 @@ export function PaperFields({ editor, objects, isAllowed }: Props) {
   return (
     <>
       <PanelFold title="Paper">
-        <SelectField
-          label="Size"
-          value={paper.size}
-          options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((size) => ({
-            value: size,
-            label: `${size}, ${PAPER_SIZES[size].join(' × ')} mm`,
-          }))}
-          disabled={!isAllowed}
-          onChange={(size) => set({ paper: { ...paper, size } })}
-        />
-        <ChoiceField
-          label="Orientation"
-          value={paper.isLandscape ? 'landscape' : 'portrait'}
-          options={[
-            { value: 'portrait', label: 'portrait' },
-            { value: 'landscape', label: 'landscape' },
-          ]}
-          disabled={!isAllowed}
-          onChange={(way) => set({ paper: { ...paper, isLandscape: way === 'landscape' } })}
-        />
-        <p className="text-sm font-semibold text-muted">Margins</p>
-        {SIDES.map((side) => (
-          <NumberField
-            key={side}
-            label={SIDE_WORDS[side]}
-            value={paper.margins[side]}
-            unit="mm"
-            min={5}
-            max={80}
+        <div className="flex flex-col gap-2">
+          <SelectField
+            label="Size"
+            value={paper.size}
+            options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((size) => ({
+              value: size,
+              label: `${size}, ${PAPER_SIZES[size].join(' × ')} mm`,
+            }))}
             disabled={!isAllowed}
-            onChange={(millimetres) =>
-              millimetres !== null &&
-              set({ paper: { ...paper, margins: { ...paper.margins, [side]: millimetres } } })
-            }
+            onChange={(size) => set({ paper: { ...paper, size } })}
           />
-        ))}
+          <ChoiceField
+            label="Orientation"
+            value={paper.isLandscape ? 'landscape' : 'portrait'}
+            options={[
+              { value: 'portrait', label: 'portrait' },
+              { value: 'landscape', label: 'landscape' },
+            ]}
+            disabled={!isAllowed}
+            onChange={(way) => set({ paper: { ...paper, isLandscape: way === 'landscape' } })}
+          />
+          <p className="text-sm font-semibold text-muted">Margins</p>
+          {SIDES.map((side) => (
+            <NumberField
+              key={side}
+              label={SIDE_WORDS[side]}
+              value={paper.margins[side]}
+              unit="mm"
+              min={5}
+              max={80}
+              disabled={!isAllowed}
+              onChange={(millimetres) =>
+                millimetres !== null &&
+                set({ paper: { ...paper, margins: { ...paper.margins, [side]: millimetres } } })
+              }
+            />
+          ))}
+        </div>
       </PanelFold>
       <PanelFold title="Tables that follow the report">
-        <SelectField
-          label="Style"
-          value={look.tableStyle}
-          options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
-          disabled={!isAllowed}
-          onChange={(tableStyle) => set({ look: { ...look, tableStyle } })}
-        />
-        <ChoiceField
-          label="Decimals"
-          value={String(look.decimals)}
-          options={[0, 1, 2, 3, 4].map((count) => ({ value: String(count), label: String(count) }))}
-          disabled={!isAllowed}
-          onChange={(count) => set({ look: { ...look, decimals: Number(count) } })}
-        />
-        <SelectField
-          label="Dates"
-          value={look.dates}
-          options={[...new Set([...DATES, look.dates])].map((code) => ({
-            value: code,
-            label: code,
-          }))}
-          disabled={!isAllowed}
-          onChange={(dates) => set({ look: { ...look, dates } })}
-        />
+        <div className="flex flex-col gap-2">
+          <SelectField
+            label="Style"
+            value={look.tableStyle}
+            options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
+            disabled={!isAllowed}
+            onChange={(tableStyle) => set({ look: { ...look, tableStyle } })}
+          />
+          <ChoiceField
+            label="Decimals"
+            value={String(look.decimals)}
+            options={[0, 1, 2, 3, 4].map((count) => ({
+              value: String(count),
+              label: String(count),
+            }))}
+            disabled={!isAllowed}
+            onChange={(count) => set({ look: { ...look, decimals: Number(count) } })}
+          />
+          <SelectField
+            label="Dates"
+            value={look.dates}
+            options={[...new Set([...DATES, look.dates])].map((code) => ({
+              value: code,
+              label: code,
+            }))}
+            disabled={!isAllowed}
+            onChange={(dates) => set({ look: { ...look, dates } })}
+          />
+        </div>
       </PanelFold>
       <PanelFold title="Header and footer of the pages">
-        <p className="text-muted">
-          Type words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for
-          its value.
-        </p>
-        <LineFields
-          name="Header"
-          line={header}
-          objects={objects}
-          isAllowed={isAllowed}
-          onChange={(next) => set({ header: next })}
-        />
-        <LineFields
-          name="Footer"
-          line={footer}
-          objects={objects}
-          isAllowed={isAllowed}
-          onChange={(next) => set({ footer: next })}
-        />
+        <div className="flex flex-col gap-2">
+          <p className="text-muted">
+            Type words, and in braces: {'{page}'}, {'{pages}'}, {'{title}'}, or an object’s name for
+            its value.
+          </p>
+          <LineFields
+            name="Header"
+            line={header}
+            objects={objects}
+            isAllowed={isAllowed}
+            onChange={(next) => set({ header: next })}
+          />
+          <LineFields
+            name="Footer"
+            line={footer}
+            objects={objects}
+            isAllowed={isAllowed}
+            onChange={(next) => set({ footer: next })}
+          />
+        </div>
       </PanelFold>
     </>
   );
