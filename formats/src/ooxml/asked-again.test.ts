@@ -71,6 +71,20 @@ describe('what is asked again', () => {
     );
   });
 
+  test('a string that nobody may read is found out whoever asks first', async () => {
+    const bytes = buildWorkbook({
+      sheets: { Long: `<sheetData>${rows}</sheetData>` },
+      // So long that they come in pieces.
+      strings: strings.replace('plot 11999', 'plot \u0000').replaceAll('plot', 'plot'.repeat(40)),
+    });
+    const path = await writeFixture(bytes);
+    const row = Array.from({ length: ROWS }, (_, n) => (n * 7919) % ROWS).indexOf(11_999) + 1;
+    const [alone] = await read(path, [area(row, row)]);
+    // The third row has a string far in front of it.
+    const found = await read(path, [area(3, 3), area(row, row)]);
+    expect(found[1]).toEqual(alone);
+  });
+
   test('what stands behind the rows is not looked for again in the same bytes', async () => {
     const bytes = workbook('A2:B3');
     const good = await writeFixture(bytes);

@@ -60,6 +60,8 @@ export class SharedStrings {
     if (this.isAskedAgain && !this.unpacked && this.file.sizeOf(part) <= KEPT_TO) {
       const bytes = await this.file.read(part);
       if (!bytes.ok) return bytes;
+      // Who goes on somewhere in the middle does not look over what lies elsewhere.
+      if (bytes.value.includes(0)) throw new OddSheet('NUL');
       this.unpacked = bytes.value;
     }
     this.isAskedAgain = true;
