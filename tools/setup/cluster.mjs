@@ -278,8 +278,14 @@ async function crashCluster(programs, home, data) {
   const log = join(home, 'postgresql.log');
   // `immediate` writes nothing down first: what was promised is recovered from the log of the database.
   const options = ['-D', data, '-l', log, '-m', 'immediate', '-w', 'restart'];
-  const { code, output } = await asAccount(join(programs, 'pg_ctl'), options);
-  if (code !== 0) throw new Error(`PostgreSQL did not come back:\n${output}`);
+  let restarted = { code: 1, output: '' };
+  for (let tries = 0; tries < 5; tries++) {
+    restarted = await asAccount(join(programs, 'pg_ctl'), options);
+    if (restarted.code === 0) return;
+    // Some other program may have its port for a moment.
+    await wait(1000);
+  }
+  throw new Error(`PostgreSQL did not come back:\n${restarted.output}`);
 }
 
 function asAccount(program, args) {

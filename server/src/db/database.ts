@@ -33,6 +33,9 @@ export async function connectDatabase(
   const pool = new pg.Pool({ connectionString: url, max: CONNECTIONS[kind].pool });
   // A connection that breaks while idle is replaced at the next query: that is no reason to stop the server.
   pool.on('error', (error) => tell('Database connection lost', error));
+  // One that breaks within a transaction fails that transaction. It also says so by itself, to nobody but us: unheard, that
+  // would end the process.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   const db = drizzle(pool, { schema, casing: 'snake_case' });
   // Processes that begin at the same time wait for the one that brings the tables up to date.
   const client = await pool.connect();
