@@ -4,7 +4,7 @@ import opentype from 'opentype.js';
 import { ROOT } from './setup/paths.mjs';
 
 /**
- * Writes `core/src/fonts/advances.ts`: the advance width of every character of the fonts that tables are set in, read from
+ * Writes `core/src/look/fonts/advances.ts`: the advance width of every character of the fonts that tables are set in, read from
  * the font files that ship with the application. Run it after the fonts were updated: `npm run fonts:measure`.
  */
 const FAMILIES = {
@@ -82,7 +82,7 @@ for (const [family, folder] of Object.entries(FAMILIES)) {
   }
 }
 writeFileSync(
-  join(ROOT, 'core/src/fonts/advances.ts'),
+  join(ROOT, 'core/src/look/fonts/advances.ts'),
   `// Made by tools/font-advances.mjs out of the font files that ship with the application.
 /** Of each face: ascent, descent and the advances of its characters, in thousandths of the letter size (base 36). */
 export const ADVANCES: Record<string, readonly [ascent: number, descent: number, widths: string]> = {

@@ -1,5 +1,5 @@
 import { parse, parseA1Ref, tokenize } from '@borgar/fx';
-import { type Area, MAX_COLUMNS, MAX_ROWS } from '../address.ts';
+import { type Area, MAX_COLUMNS, MAX_ROWS } from '../sheet/address.ts';
 import { type CallContext, FUNCTIONS, Raised } from './functions.ts';
 import {
   BAD_NAME,

@@ -1,5 +1,5 @@
-import { isoToSerial, serialToIso } from '../date.ts';
-import { showNumber, showText } from '../numberformat.ts';
+import { isoToSerial, serialToIso } from '../sheet/date.ts';
+import { showNumber, showText } from '../sheet/number-format.ts';
 import {
   BAD_NUMBER,
   BAD_REFERENCE,

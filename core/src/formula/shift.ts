@@ -1,5 +1,5 @@
 import { parseA1Ref, tokenize } from '@borgar/fx';
-import { columnName, MAX_COLUMNS, MAX_ROWS } from '../address.ts';
+import { columnName, MAX_COLUMNS, MAX_ROWS } from '../sheet/address.ts';
 
 interface Side {
   /** Column or row, counted from 1. */

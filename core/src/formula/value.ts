@@ -1,4 +1,4 @@
-import type { Area } from '../address.ts';
+import type { Area } from '../sheet/address.ts';
 
 /** An error value of a formula, such as `#N/A`. */
 export class FormulaError {

@@ -1,0 +1,243 @@
+import type { Result } from '../../fault.ts';
+import { scalarOf } from '../../look/conditional.ts';
+import { serialToIso } from '../../sheet/date.ts';
+import { showNumber } from '../../sheet/number-format.ts';
+import type { Band, Cell, Dress, Snapshot } from '../../sheet/sheet.ts';
+import { formatOfDate } from '../categories.ts';
+import type { ChartData, SeriesData } from '../chart-data.ts';
+import { type ChartMaking, type DrawnSeries, drawnSeries, suggestMaking } from '../made-chart.ts';
+import type { ForecastPoint, ForecastWish, SeriesForecast, SeriesInput } from './forecast.ts';
+
+/** Series are carried on at most so many at a time. */
+const MOST_SERIES = 8;
+
+/** The series of an object that a forecast carries on, in the order in which they are drawn. */
+export function forecastInputs(snapshot: Snapshot, making?: ChartMaking): SeriesInput[] {
+  return drawnSeries(snapshot, making ?? suggestMaking(snapshot))
+    .slice(0, MOST_SERIES)
+    .map(({ name, points }) => {
+      const dates = points.filter((point) => point.name?.type === 'date').length;
+      return {
+        name,
+        // Names that are no dates say nothing about time: the points follow each other then.
+        times: dates > points.length / 2 ? points.map((point) => serialOf(point.name)) : null,
+        values: points.map(({ value }) =>
+          value?.type === 'number' ? (value.value as number) : null,
+        ),
+      };
+    });
+}
+
+function serialOf(cell: Cell | undefined): number | null {
+  if (cell?.type !== 'date') return null;
+  const value = scalarOf(cell);
+  return typeof value === 'number' ? value : null;
+}
+
+/** Kinds of chart in which a series can be carried on: those along an axis, not stacked. */
+export function canCarryOn({ kind, stacking }: ChartMaking): boolean {
+  return kind !== 'pie' && kind !== 'doughnut' && (stacking === 'none' || kind === 'line');
+}
+
+/**
+ * A chart with what comes after its series: for each the forecast as a line and its bounds, which begin at its last value.
+ * Series that cannot be carried on stay as they are; why is said in the warnings.
+ */
+export function extendChart(
+  data: ChartData,
+  snapshot: Snapshot,
+  making: ChartMaking,
+  wish: ForecastWish,
+  forecasts: readonly Result<SeriesForecast>[],
+): ChartData {
+  const drawn = drawnSeries(snapshot, making);
+  const length = data.labels.length;
+  const warnings = [...data.warnings];
+  const firstDone = forecasts.findIndex((each) => each.ok);
+  const labels = [
+    ...data.labels,
+    ...(firstDone < 0 ? [] : labelsAfter(data, drawn[firstDone]!, forecasts[firstDone]!, wish)),
+  ];
+  const groups = data.groups.map((group) => ({ ...group, series: [...group.series] }));
+  const isFree = making.kind === 'scatter';
+  forecasts.forEach((forecast, index) => {
+    const name = drawn[index]?.name ?? '';
+    if (!forecast.ok) {
+      warnings.push(`${name}: ${forecast.fault.message}`);
+      return;
+    }
+    const group = groups.find(({ series }) => series.some((each) => each.name === name));
+    const base = group?.series.find((each) => each.name === name);
+    if (!group || !base) return;
+    const last = base.values.findLastIndex((value) => value !== null);
+    const along = (pick: (point: ForecastPoint) => number): (number | null)[] => [
+      ...new Array<null>(last).fill(null),
+      base.values[last] ?? null,
+      ...new Array<null>(Math.max(0, length - last - 1)).fill(null),
+      ...forecast.value.points.map(pick),
+    ];
+    const add = (
+      role: 'forecast' | 'lower' | 'upper',
+      words: string,
+      pick: (point: ForecastPoint) => number,
+    ): SeriesData => ({
+      name: `${name}, ${words}`,
+      values: along(pick),
+      ...(isFree ? { x: freeAfter(base, forecast.value.points, length) } : {}),
+      format: base.format,
+      series: { ...base.series, hasMarkers: false, hasLine: true },
+      carriesOn: { name, role },
+    });
+    group.series.push(
+      add('lower', `lower ${wish.confidence} %`, ({ lower }) => lower),
+      add('upper', `upper ${wish.confidence} %`, ({ upper }) => upper),
+      add('forecast', `forecast with ${wish.confidence} % bounds`, ({ value }) => value),
+    );
+  });
+  // What is a forecast must be told from what was counted.
+  const legend = data.legend ?? (firstDone < 0 ? null : 'bottom');
+  return { ...data, labels, groups, legend, warnings: [...new Set(warnings)] };
+}
+
+/** Where the points of a forecast lie across: at their times, or one step after another. */
+function freeAfter(
+  base: SeriesData,
+  points: readonly ForecastPoint[],
+  length: number,
+): (number | null)[] {
+  const x = [...(base.x ?? Array.from({ length }, (_, at) => at + 1))];
+  const step = x.length > 1 ? ((x.at(-1) ?? 0) - (x[0] ?? 0)) / (x.length - 1) : 1;
+  const end = x.at(-1) ?? length;
+  return [...x, ...points.map(({ time }, at) => time ?? end + step * (at + 1))];
+}
+
+function labelsAfter(
+  { dates }: ChartData,
+  series: DrawnSeries,
+  forecast: Result<SeriesForecast>,
+  { periods }: ForecastWish,
+): string[] {
+  const format = dates ?? formatOfDate(lastDated(series));
+  const points = forecast.ok ? forecast.value.points : [];
+  return Array.from({ length: periods }, (_, at) => {
+    const time = points[at]?.time ?? null;
+    return time === null ? `+${at + 1}` : showNumber(time, format);
+  });
+}
+
+function lastDated({ points }: DrawnSeries): Cell | undefined {
+  return points.findLast(({ name }) => name?.type === 'date')?.name;
+}
+
+/**
+ * A table with what comes after its series: below it a line that says so and a row for each step, at its right two columns
+ * for each series with the bounds. They are dressed like the last row, in slanted letters.
+ */
+export function extendTable(
+  snapshot: Snapshot,
+  wish: ForecastWish,
+  forecasts: readonly Result<SeriesForecast>[],
+): Snapshot {
+  const drawn = drawnSeries(snapshot, suggestMaking(snapshot));
+  const done = forecasts.flatMap((forecast, index) => {
+    const series = drawn[index];
+    const last = series?.points.findLast(({ value }) => value?.type === 'number');
+    return forecast.ok && series && last?.value
+      ? [{ series, last: last.value, named: lastDated(series), points: forecast.value.points }]
+      : [];
+  });
+  if (done.length === 0) return snapshot;
+  const { area } = snapshot;
+  const dresses = [...snapshot.dresses];
+  const slanted = new Map<number | undefined, number>();
+  const slant = (dress: number | undefined): number | undefined => {
+    const known = slanted.get(dress);
+    if (known !== undefined) return known;
+    const own = dress === undefined ? undefined : dresses[dress];
+    if (!own) return undefined;
+    const made: Dress = { ...own, letters: { ...own.letters, italic: true } };
+    slanted.set(dress, dresses.push(made) - 1);
+    return dresses.length - 1;
+  };
+  const dressed = (dress: number | undefined) => (dress === undefined ? {} : { dress });
+  const cells: Cell[] = [];
+  const columns: Band[] = [];
+  const from = area.bottom + 1;
+  const label = done[0]!.named ?? done[0]!.series.points.at(-1)?.name;
+  cells.push({
+    row: from,
+    column: label?.column ?? area.left,
+    type: 'text',
+    value: LABEL,
+    text: LABEL,
+    ...dressed(slant(label?.dress)),
+  });
+  done.forEach(({ series, last, named, points }, index) => {
+    const format = forecastFormat(series);
+    const bounds = [1, 2].map((side) => area.right + 2 * index + side);
+    const words = [`lower ${wish.confidence} %`, `upper ${wish.confidence} %`];
+    bounds.forEach((column, side) => {
+      const width = snapshot.columns.find((band) => band.index === last.column)?.size;
+      columns.push({ index: column, ...(width === undefined ? {} : { size: width }) });
+      if (!series.header) return;
+      const text = done.length > 1 ? `${series.name}, ${words[side]}` : words[side]!;
+      const { row, dress } = series.header;
+      cells.push({ row, column, type: 'text', value: text, text, ...dressed(dress) });
+    });
+    points.forEach((point, step) => {
+      const row = from + 1 + step;
+      if (index === 0) {
+        const time = point.time;
+        const shown = time === null ? `+${step + 1}` : showNumber(time, formatOfDate(named));
+        cells.push({
+          row,
+          column: label?.column ?? area.left,
+          ...(time === null
+            ? { type: 'text', value: shown }
+            : { type: 'date', value: serialToIso(time, '1900') ?? shown }),
+          text: shown,
+          ...(named?.format ? { format: named.format } : {}),
+          ...dressed(slant(label?.dress)),
+        });
+      }
+      [
+        { column: last.column, value: point.value },
+        { column: bounds[0]!, value: point.lower },
+        { column: bounds[1]!, value: point.upper },
+      ].forEach(({ column, value }) => {
+        cells.push({
+          row,
+          column,
+          type: 'number',
+          value,
+          text: showNumber(value, format),
+          format,
+          ...dressed(slant(last.dress)),
+        });
+      });
+    });
+  });
+  const bottom = from + Math.max(...done.map(({ points }) => points.length));
+  const all = [...snapshot.cells, ...cells].sort((a, b) => a.row - b.row || a.column - b.column);
+  return {
+    ...snapshot,
+    area: { ...area, bottom, right: area.right + 2 * done.length },
+    cells: all,
+    columns: [...snapshot.columns, ...columns],
+    dresses,
+  };
+}
+
+const LABEL = 'Forecast';
+
+/** The number format of a series; where it is the general one, as many decimals as its figures show. */
+function forecastFormat({ points }: DrawnSeries): string {
+  const cells = points.flatMap(({ value }) => (value?.type === 'number' ? [value] : []));
+  const own = cells.at(-1)?.format;
+  if (own && own !== 'General') return own;
+  const decimals = Math.max(
+    0,
+    ...cells.map(({ value }) => /\.(\d+)$/.exec(String(value))?.[1]?.length ?? 0),
+  );
+  return decimals === 0 ? '0' : `0.${'0'.repeat(Math.min(decimals, 6))}`;
+}

@@ -1,0 +1,67 @@
+import { describe, expect, it } from '@jest/globals';
+import { type DocumentLook, USUAL_LOOK } from '../look/look.ts';
+import type { Snapshot } from '../sheet/sheet.ts';
+import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
+import { faceTable } from './table-face.ts';
+
+const document: DocumentLook = USUAL_LOOK;
+const ALL = {
+  letters: 'document',
+  fills: 'document',
+  formats: 'document',
+  widths: 'document',
+} as const;
+const face = (snapshot: Snapshot, look: Parameters<typeof faceTable>[1]['look'] = {}, beside = 1) =>
+  faceTable(snapshot, { look, document, overrides: [], beside, room: 600, pageHeight: 900 });
+const shown = ({ strips }: ReturnType<typeof face>) =>
+  new Set(strips.flatMap(({ parts }) => parts.flatMap(({ columns }) => columns))).size;
+
+describe('a placed table of any shape is ready to be drawn', () => {
+  it.each([
+    ['an empty one', snapshotOf([[null]])],
+    ['one cell', snapshotOf([[7]])],
+    ['nothing but errors', snapshotOf([[{ error: '#N/A' }, { error: '#DIV/0!' }]])],
+    ['only a header', snapshotOf([['Plot', 'Planted']])],
+  ])('%s', (_, snapshot) => {
+    for (const look of [{}, ALL]) {
+      const { strips, layout } = face(snapshot, look);
+      expect(strips.length).toBeGreaterThan(0);
+      expect(layout.heights.every((height) => height > 0)).toBe(true);
+    }
+  });
+
+  it('300 columns, in strips below one another, each as wide as the room at most', () => {
+    const row = (of: (column: number) => FixtureValue) =>
+      Array.from({ length: 300 }, (_, c) => of(c));
+    const wide = snapshotOf([row((c) => `Column ${c}`), row((c) => (c === 0 ? 'SC-01' : c))]);
+    const result = face(wide);
+    expect(shown(result)).toBe(300);
+    for (const { parts } of result.strips) {
+      const width = parts[0]!.columns.reduce(
+        (sum, column) => sum + result.layout.widths[column]!,
+        0,
+      );
+      expect(width).toBeLessThanOrEqual(600);
+      expect(parts[0]!.columns[0]).toBe(0);
+    }
+  });
+
+  it('5,000 rows in parts side by side, every strip as high as a page at most', () => {
+    const rows = Array.from({ length: 5000 }, (_, at): FixtureValue[] => [`P-${at}`, at]);
+    const { strips } = face(snapshotOf([['Plot', 'Planted'], ...rows]), {}, 4);
+    expect(strips.every(({ parts, height }) => parts.length <= 4 && height <= 900)).toBe(true);
+    const count = strips.flatMap(({ parts }) => parts.map(({ from, to }) => to - from));
+    expect(count.reduce((sum, each) => sum + each, 0)).toBe(5000);
+  });
+
+  it('parts side by side that fit the page share its width', () => {
+    const rows = Array.from({ length: 20 }, (_, at): FixtureValue[] => [`Plot ${at}`, at]);
+    const { strips, layout } = face(
+      snapshotOf([['Plot', 'Planted'], ...rows]),
+      { widths: 'document' },
+      2,
+    );
+    expect(strips[0]!.parts).toHaveLength(2);
+    expect(layout.widths.reduce((sum, each) => sum + each, 0)).toBe(288);
+  });
+});
