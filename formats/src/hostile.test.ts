@@ -2,10 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { MAX_ROWS } from '@tether/core';
 import { strToU8, zipSync } from 'fflate';
 import { flatSpreadsheet, type OdfFixture, packedSpreadsheet } from './odf/spreadsheet.fixture.ts';
-import { CHANGE } from './ooxml/styles.ts';
+import { CHANGE } from './ooxml/read/styles.ts';
+import { buildWorkbook, type FixtureParts, writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
-import { takeReach } from './take-reach.ts';
-import { buildWorkbook, type FixtureParts, writeFixture } from './workbook.fixture.ts';
+import { takeReach } from './taking/take-reach.ts';
 
 /** Numbers that look random and are the same in every run (the linear congruence of ISO C's example). */
 function numbersFrom(seed: number): (below: number) => number {

@@ -3,8 +3,8 @@ import { type Area, formatCell, spansIn } from '@tether/core';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
+import { writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
-import { writeFixture } from './workbook.fixture.ts';
 
 /*
  * Merged cells as a table draws them, against an independent reader: workbooks that exceljs 4.4.0 (MIT) writes, and the

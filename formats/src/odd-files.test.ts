@@ -2,10 +2,10 @@ import { afterEach, describe, expect, it } from '@jest/globals';
 import { changeSlip, columnWidths, type Reach } from '@tether/core';
 import { strToU8, zipSync } from 'fflate';
 import { flatSpreadsheet, packedSpreadsheet } from './odf/spreadsheet.fixture.ts';
+import { buildWorkbook, writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
 import type { OpenSource } from './source.ts';
-import { takeReach } from './take-reach.ts';
-import { buildWorkbook, writeFixture } from './workbook.fixture.ts';
+import { takeReach } from './taking/take-reach.ts';
 
 const opened: OpenSource[] = [];
 afterEach(async () => {

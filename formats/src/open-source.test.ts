@@ -1,8 +1,8 @@
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { type Cell, parseReference, type Snapshot } from '@tether/core';
+import { buildWorkbook, type FixtureParts, writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
 import type { OpenSource } from './source.ts';
-import { buildWorkbook, type FixtureParts, writeFixture } from './workbook.fixture.ts';
 
 const opened: OpenSource[] = [];
 afterEach(async () => {

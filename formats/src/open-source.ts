@@ -1,8 +1,8 @@
 import { closeSync, constants, openSync, readSync } from 'node:fs';
 import type { DelimitedReading, Result } from '@tether/core';
-import { openDelimited } from './delimited/open-delimited.ts';
-import { openSpreadsheet } from './odf/open-spreadsheet.ts';
-import { openWorkbook } from './ooxml/open-workbook.ts';
+import { openDelimited } from './delimited/read/open-delimited.ts';
+import { openSpreadsheet } from './odf/read/open-spreadsheet.ts';
+import { openWorkbook } from './ooxml/read/open-workbook.ts';
 import type { OpenSource } from './source.ts';
 
 /** How a source is to be read where that is not as it was found to be. */

@@ -3,8 +3,8 @@ import { type Cell, formatCell, isoToSerial, parseReference, type Snapshot } fro
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
+import { writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
-import { writeFixture } from './workbook.fixture.ts';
 
 /*
  * Cell by cell against two independent readers (exceljs 4.4.0, xlsx 0.18.5) over generated workbooks that two

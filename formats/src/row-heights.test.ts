@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import exceljs from 'exceljs';
 import xlsx from 'xlsx';
+import { buildWorkbook, writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
-import { buildWorkbook, writeFixture } from './workbook.fixture.ts';
 
 async function rowsOf(bytes: Uint8Array, sheet: string, name?: string) {
   const source = await openSource(await writeFixture(bytes, name));

@@ -1,10 +1,10 @@
 import { afterEach, describe, expect, it } from '@jest/globals';
 import type { Reach } from '@tether/core';
 import { flatSpreadsheet } from './odf/spreadsheet.fixture.ts';
+import { buildWorkbook, writeFixture } from './ooxml/workbook.fixture.ts';
 import { openSource } from './open-source.ts';
 import type { OpenSource } from './source.ts';
-import { takeReach } from './take-reach.ts';
-import { buildWorkbook, writeFixture } from './workbook.fixture.ts';
+import { takeReach } from './taking/take-reach.ts';
 
 const opened: OpenSource[] = [];
 afterEach(async () => {
