@@ -21,6 +21,8 @@ export default {
   },
   // Our own packages are symbolic links inside node_modules and must be transformed too.
   transformIgnorePatterns: ['/node_modules/(?!@tether/)'],
-  testMatch: ['<rootDir>/{core,formats,contract,server,web,demo,cli}/src/**/*.test.{ts,tsx}'],
+  testMatch: [
+    '<rootDir>/{core,formats,documents,contract,server,web,demo,cli}/src/**/*.test.{ts,tsx}',
+  ],
   modulePathIgnorePatterns: ['<rootDir>/.run/', '/dist/', '/types-out/'],
 };

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buildApp } from '@tether/server';
+import { setDocumentModes } from '@tether/server/changing/modes';
 import { connectDatabase } from '@tether/server/db/database';
 import { insertDocument } from '@tether/server/db/documents';
 import { insertPerson } from '@tether/server/db/people';
@@ -13,8 +14,7 @@ import { updateTether } from '@tether/server/db/tethers';
 import { Engine } from '@tether/server/engine';
 import { announce } from '@tether/server/events/announce';
 import { hashPassword } from '@tether/server/people/password';
-import { setDocumentModes } from '@tether/server/tethers/modes';
-import { placeTether } from '@tether/server/tethers/place';
+import { placeTether } from '@tether/server/placing/place';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import * as xlsx from 'xlsx';
@@ -75,7 +75,9 @@ const folder = await insertFolder(db, { name: 'Counts', root });
 const documents: string[] = [];
 for (let n = 0; n < 20; n++) {
   const content = { type: 'doc' as const, content: [] };
-  documents.push(await insertDocument(db, { name: `Report ${n}`, content, savedBy: person.id }));
+  documents.push(
+    await insertDocument(db, { kind: 'report', name: `Report ${n}`, content, savedBy: person.id }),
+  );
 }
 await engine.start({ watches: false });
 await engine.keeper.start();

@@ -1,4 +1,5 @@
-import './without-jit.ts';
+// First, since it says how schemas are made (its own first line).
+import '@tether/documents';
 
 export * from './document.ts';
 export * from './events.ts';

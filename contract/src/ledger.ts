@@ -1,6 +1,7 @@
 import { type Fault, MODE_KINDS, STANDINGS } from '@tether/core';
+import { FORMS } from '@tether/documents';
 import { z } from 'zod';
-import { FORMS, type Hold } from './document.ts';
+import type { Hold } from './document.ts';
 import { modeSchema } from './modes.ts';
 import type { Tether } from './tethers.ts';
 

@@ -10,8 +10,9 @@ import {
   type Snapshot,
   type StandingName,
 } from '@tether/core';
+import { type Form, formSchema } from '@tether/documents';
 import { z } from 'zod';
-import { type Form, formSchema, type Hold } from './document.ts';
+import type { Hold } from './document.ts';
 import { modeSchema } from './modes.ts';
 import { areaSchema } from './sources.ts';
 

@@ -5,15 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { type Browser, test as base, expect, type Locator, type Page } from '@playwright/test';
-import {
-  type DocumentDetail,
-  type Form,
-  isInline,
-  type SourceFolder,
-  type Tether,
-} from '@tether/contract';
+import type { DocumentDetail, SourceFolder, Tether } from '@tether/contract';
 import type { Area } from '@tether/core';
 import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/demo';
+import { type Form, isInline } from '@tether/documents';
 import pg from 'pg';
 import { type RunningServer, serverEnvironment, startServer } from '../../tools/setup/server.mjs';
 

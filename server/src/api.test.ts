@@ -1,14 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import {
-  type DocumentDetail,
-  knownPartOf,
-  PLACED_NODE,
-  printProgressSchema,
-  settingsOf,
-  type Tether,
-} from '@tether/contract';
+import { type DocumentDetail, printProgressSchema, type Tether } from '@tether/contract';
 import { USUAL_PAPER } from '@tether/core';
+import { kindOf, PLACED_NODE, type ReportContent, reportSettings } from '@tether/documents';
 import supertest from 'supertest';
 import { startTestServer } from './testing.fixture.ts';
 
@@ -233,8 +227,8 @@ describe('texts that no editor could show whole', () => {
           content: [{ type: 'sound' }, { type: 'text', text: 'b', marks: [{ type: 'glow' }] }],
         },
       ],
-    } as unknown as Parameters<typeof knownPartOf>[0];
-    expect(knownPartOf(content)).toEqual({
+    } as unknown as ReportContent;
+    expect(kindOf('report').knownPart(content)).toEqual({
       unknown: ['hologram', 'sound', 'glow'],
       content: {
         type: 'doc',
@@ -410,11 +404,11 @@ describe('what is settled for a document', () => {
       .put(`/api/documents/${report.id}/content`)
       .send({ version: before.version, content })
       .expect(200);
-    expect(settingsOf((await current()).content)).toMatchObject({ paper });
+    expect(reportSettings((await current()).content)).toMatchObject({ paper });
   });
 
   test('is as usual where it makes no sense', () => {
     const odd = { attrs: { paper: { size: 'A0' }, look: 'loud', header: null } };
-    expect(settingsOf(odd)).toEqual(settingsOf({}));
+    expect(reportSettings(odd)).toEqual(reportSettings({}));
   });
 });

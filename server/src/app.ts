@@ -5,13 +5,13 @@ import express, { type Express } from 'express';
 import { BODY_LIMITS, jsonBody, sameOrigin } from './api/bodies.ts';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
+import { currentPerson, gate } from './api/gate.ts';
 import { ledgerRoutes, logRoutes } from './api/ledger.ts';
 import { outputRoutes } from './api/outputs.ts';
 import { signInRoutes } from './api/people.ts';
 import { onUnexpected, refuse, securityHeaders } from './api/respond.ts';
 import { sourceRoutes } from './api/sources.ts';
 import { lookRoutes, snapshotRoutes, tetherRoutes } from './api/tethers.ts';
-import { currentPerson, gate } from './people/gate.ts';
 import type { Services } from './services.ts';
 
 /** The whole application as one Express app: the API behind its gate, and the built web application from `webRoot`. */

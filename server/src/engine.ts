@@ -1,16 +1,16 @@
+import { thinHistory } from './changing/history.ts';
+import { alignTimetables, refreshDue } from './changing/modes.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
 import { JobQueue } from './jobs/queue.ts';
 import { JobRunner } from './jobs/runner.ts';
+import { Locks } from './locks/locks.ts';
 import { SourceKeeper } from './sources/keeper.ts';
-import { Locks } from './sources/locks.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
 import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
 import { tell } from './tell.ts';
-import { thinHistory } from './tethers/history.ts';
-import { alignTimetables, refreshDue } from './tethers/modes.ts';
 
 /**
  * What every process runs, server or worker: watching, jobs, reading threads and the feed of events. Everything they share

@@ -6,8 +6,8 @@ import type { DocumentDetail, LogEntry, LogPage, Tether } from '@tether/contract
 import type { Mode } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
+import { alignTimetables, refreshDue } from './changing/modes.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
-import { alignTimetables, refreshDue } from './tethers/modes.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 let server: TestServer;

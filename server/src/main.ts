@@ -6,7 +6,7 @@ import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
 import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
-import { Locks } from './sources/locks.ts';
+import { Locks } from './locks/locks.ts';
 import { tell } from './tell.ts';
 
 /**

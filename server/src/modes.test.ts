@@ -1,19 +1,13 @@
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import {
-  type DocumentDetail,
-  type LedgerPage,
-  type LogEntry,
-  PLACED_NODE,
-  type Tether,
-  type TetherState,
-} from '@tether/contract';
+import type { DocumentDetail, LedgerPage, LogEntry, Tether, TetherState } from '@tether/contract';
 import type { ChangeSlip, Mode } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
+import { PLACED_NODE } from '@tether/documents';
 import { sql } from 'drizzle-orm';
+import { thinHistory } from './changing/history.ts';
+import { refreshDue } from './changing/modes.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
-import { thinHistory } from './tethers/history.ts';
-import { refreshDue } from './tethers/modes.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 let server: TestServer;

@@ -1,11 +1,9 @@
 import type { EventHub } from './events/hub.ts';
-import type { JobQueue } from './jobs/queue.ts';
-import type { Means } from './means.ts';
 import type { SourceKeeper } from './sources/keeper.ts';
+import type { Means } from './sources/means.ts';
 
-/** What the rooms of the server work with, handed to each piece of work. */
+/** What the rooms of the server work with, handed to the routes. */
 export interface Services extends Means {
-  queue: JobQueue;
   keeper: SourceKeeper;
   events: EventHub;
   /** Places on the server below which the operator allows source folders. */

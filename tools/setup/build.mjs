@@ -5,7 +5,7 @@ import { giveUp, run, say } from './say.mjs';
 import { unlessDone } from './stamp.mjs';
 
 /** Our own packages that the server is built from; everything else stays in node_modules. */
-const OWN = ['core', 'formats', 'contract', 'demo'];
+const OWN = ['core', 'formats', 'documents', 'contract', 'demo'];
 
 /** Builds server and web application where their sources changed. */
 export async function build() {

@@ -28,11 +28,11 @@ import { Provider } from 'react-redux';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { NotHere } from './app/NotHere.tsx';
 import { Shell } from './app/Shell.tsx';
-import { store } from './app/store.ts';
 import { Desk } from './desk/Desk.tsx';
+import { store } from './state/store.ts';
 
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
-const PrintPage = lazy(() => import('./report/PrintPage.tsx'));
+const PrintRoute = lazy(() => import('./workbench/PrintRoute.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));
 const Ledger = lazy(() => import('./ledger/Ledger.tsx'));
 const Log = lazy(() => import('./log/Log.tsx'));
@@ -44,7 +44,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Desk /> },
       { path: '/documents/:id', element: <Workbench /> },
-      { path: '/documents/:id/print', element: <PrintPage /> },
+      { path: '/documents/:id/print', element: <PrintRoute /> },
       { path: '/sources/:id?', element: <Sources /> },
       { path: '/ledger', element: <Ledger /> },
       { path: '/log', element: <Log /> },

@@ -8,16 +8,17 @@ import {
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { Router } from 'express';
+import { setDocumentModes, setHold } from '../changing/modes.ts';
 import { findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
-import { findVersion, insertVersion, listVersions } from '../db/versions.ts';
+import { findVersion, listVersions } from '../db/versions.ts';
 import { nameDocument } from '../documents/name.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
+import { keepVersion } from '../documents/versions.ts';
 import { announce } from '../events/announce.ts';
-import { currentPerson } from '../people/gate.ts';
+import { placeTether } from '../placing/place.ts';
 import type { Services } from '../services.ts';
-import { setDocumentModes, setHold } from '../tethers/modes.ts';
-import { placeTether } from '../tethers/place.ts';
+import { currentPerson } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Documents, their text and their objects. */
@@ -33,8 +34,8 @@ export function documentRoutes(services: Services): Router {
   router.post('/', async (request, response) => {
     const body = parseRequest(response, createDocumentSchema, request.body);
     if (!body) return;
-    const id = await createDocument(services, currentPerson(response), body);
-    answer(response, ok(await findDocument(db, id)), 201);
+    const made = await createDocument(services, currentPerson(response), body);
+    answer(response, made.ok ? ok(await findDocument(db, made.value)) : made, 201);
   });
   router.get('/:id', async (request, response) => {
     const found = await findDocument(db, request.params.id);
@@ -80,11 +81,7 @@ export function documentRoutes(services: Services): Router {
     const body = parseRequest(response, keepVersionSchema, request.body);
     if (!body) return;
     const { id } = request.params;
-    if (!(await findDocument(db, id))) {
-      return answer(response, fail('not-found', { what: 'document' }));
-    }
-    const kept = await insertVersion(db, id, currentPerson(response).id, body);
-    answer(response, ok({ id: kept }), 201);
+    answer(response, await keepVersion(services, currentPerson(response).id, id, body), 201);
   });
   router.get('/:id/versions/:version', async (request, response) => {
     const found = await findVersion(db, request.params.id, request.params.version);

@@ -8,7 +8,6 @@ import {
 import { fault } from '@tether/core';
 import { type RequestHandler, Router } from 'express';
 import { ownerNames } from '../db/people.ts';
-import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import {
   addFolder,
@@ -17,6 +16,7 @@ import {
   putFile,
   removeFolder,
 } from '../sources/folders.ts';
+import { currentPerson } from './gate.ts';
 import { answer, knownIdOnly, parseRequest, refuse } from './respond.ts';
 
 /** Which folders of the server are sources, and what is put into them. */

@@ -7,6 +7,9 @@ import {
   takeBackManySchema,
 } from '@tether/contract';
 import { type Request, Router } from 'express';
+import { entrySlip } from '../changing/history.ts';
+import { actOnMany } from '../changing/many.ts';
+import { takeBack, takeBackMany } from '../changing/take-back.ts';
 import {
   deleteView,
   ledgerIds,
@@ -16,11 +19,8 @@ import {
   storeView,
 } from '../db/ledger.ts';
 import { listActEntries, pageLog } from '../db/log.ts';
-import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
-import { entrySlip } from '../tethers/history.ts';
-import { actOnMany } from '../tethers/many.ts';
-import { takeBack, takeBackMany } from '../tethers/take-back.ts';
+import { currentPerson } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** The ledger: every tether of every document, and what is done to many at once. */

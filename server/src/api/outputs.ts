@@ -5,8 +5,8 @@ import { parse } from 'cookie';
 import { Router } from 'express';
 import { findDocument } from '../db/documents.ts';
 import { printSheets } from '../outputs/printer.ts';
-import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
+import { currentPerson } from './gate.ts';
 import { knownIdOnly, refuse } from './respond.ts';
 
 /** How long a printed file is kept for being fetched. */

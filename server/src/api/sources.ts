@@ -8,9 +8,9 @@ import {
   takeRequestSchema,
 } from '@tether/contract';
 import { Router } from 'express';
+import { setSourceModes } from '../changing/modes.ts';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
 import { listSourceUses } from '../db/tethers.ts';
-import { currentPerson } from '../people/gate.ts';
 import type { Services } from '../services.ts';
 import {
   changeReading,
@@ -20,7 +20,7 @@ import {
   readContents,
 } from '../sources/contents.ts';
 import { findCells } from '../sources/find-cells.ts';
-import { setSourceModes } from '../tethers/modes.ts';
+import { currentPerson } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Source folders, and what their files hold. */

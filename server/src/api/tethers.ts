@@ -11,18 +11,18 @@ import {
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { type Response, Router } from 'express';
+import { goBack } from '../changing/history.ts';
+import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../changing/modes.ts';
+import { nameTether } from '../changing/name.ts';
+import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
 import { beginLooks, listStates, recordLooks } from '../db/history.ts';
 import { findSnapshots } from '../db/snapshots.ts';
 import { describeTethers, findTethers, pageNeeds } from '../db/tethers.ts';
-import { currentPerson } from '../people/gate.ts';
+import { announceTethers } from '../following/follow.ts';
+import { changeReach } from '../placing/change-reach.ts';
 import type { Services } from '../services.ts';
 import { lookNow } from '../sources/look.ts';
-import { announceTethers } from '../tethers/follow.ts';
-import { goBack } from '../tethers/history.ts';
-import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../tethers/modes.ts';
-import { nameTether } from '../tethers/name.ts';
-import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../tethers/refresh.ts';
-import { changeReach } from '../tethers/retake.ts';
+import { currentPerson } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */

@@ -1,10 +1,11 @@
 import type {
-  DocumentContent,
+  DocumentCard,
   DocumentDetail,
   DocumentSummary,
   StandingCounts,
 } from '@tether/contract';
 import { type Fault, fault, type Mode } from '@tether/core';
+import { type DocumentContent, type KindName, kindOf } from '@tether/documents';
 import { and, count, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
@@ -40,31 +41,38 @@ function toSummary<T extends { savedAt: Date; heldSince: Date | null; heldBy: st
 /** Adds a document at version 1. */
 export async function insertDocument(
   db: Database,
-  document: { name: string; content: DocumentContent; savedBy: string | null },
+  document: { kind: KindName; name: string; content: DocumentContent; savedBy: string | null },
 ): Promise<string> {
+  const beginning = kindOf(document.kind).beginning(document.content);
   const [row] = await db
     .insert(documents)
-    .values({ kind: 'report', ...document })
+    .values({ ...document, beginning })
     .returning({ id: documents.id });
   return row!.id;
 }
 
-/** All documents with their text, the one saved last first. */
-export async function listDocuments(db: Database): Promise<DocumentDetail[]> {
+/** All documents with the beginning of their content, the one saved last first. */
+export async function listDocuments(db: Database): Promise<DocumentCard[]> {
   const rows = await db
-    .select({ ...summaryColumns, content: documents.content })
+    .select({
+      ...summaryColumns,
+      beginning: documents.beginning,
+      // Only what was saved before beginnings were kept is cut here.
+      content: sql<DocumentContent>`case when ${documents.beginning} is null then ${documents.content} end`,
+    })
     .from(documents)
     .leftJoin(people, eq(people.id, documents.savedBy))
     .leftJoin(holders, eq(holders.id, documents.heldBy))
     .orderBy(desc(documents.savedAt));
   const standings = await countStandings(db);
-  return rows.map((row) => ({
+  return rows.map(({ beginning, content, ...row }) => ({
     ...toSummary(row),
+    beginning: beginning ?? kindOf(row.kind).beginning(content),
     standings: standings.get(row.id) ?? {},
   }));
 }
 
-/** A document with its text. */
+/** A document with its content. */
 export async function findDocument(db: Database, id: string): Promise<DocumentDetail | null> {
   const [row] = await db
     .select({ ...summaryColumns, content: documents.content })
@@ -77,13 +85,13 @@ export async function findDocument(db: Database, id: string): Promise<DocumentDe
   return { ...toSummary(row), standings: standings.get(id) ?? {} };
 }
 
-/** Locks the document for the running transaction and tells its version and who saved it last. */
+/** Locks the document for the running transaction and tells its kind, its version and who saved it last. */
 export async function lockDocument(
   tx: Database,
   id: string,
-): Promise<Pick<DocumentSummary, 'version' | 'savedBy'> | null> {
+): Promise<Pick<DocumentSummary, 'kind' | 'version' | 'savedBy'> | null> {
   const [row] = await tx
-    .select({ version: documents.version, savedById: documents.savedBy })
+    .select({ kind: documents.kind, version: documents.version, savedById: documents.savedBy })
     .from(documents)
     .where(eq(documents.id, id))
     .for('update');
@@ -91,19 +99,25 @@ export async function lockDocument(
   const [person] = row.savedById
     ? await tx.select({ name: people.name }).from(people).where(eq(people.id, row.savedById))
     : [];
-  return { version: row.version, savedBy: person?.name ?? null };
+  return { kind: row.kind, version: row.version, savedBy: person?.name ?? null };
 }
 
-/** Stores the text as the next version, which is returned. */
+/** Stores the content as the next version, which is returned. */
 export async function storeContent(
   tx: Database,
-  id: string,
-  content: DocumentContent,
+  { id, kind, content }: { id: string; kind: KindName; content: DocumentContent },
   savedBy: string,
 ): Promise<number> {
+  const beginning = kindOf(kind).beginning(content);
   const [row] = await tx
     .update(documents)
-    .set({ content, savedBy, savedAt: new Date(), version: sql`${documents.version} + 1` })
+    .set({
+      content,
+      beginning,
+      savedBy,
+      savedAt: new Date(),
+      version: sql`${documents.version} + 1`,
+    })
     .where(eq(documents.id, id))
     .returning({ version: documents.version });
   return row!.version;

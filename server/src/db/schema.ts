@@ -1,7 +1,5 @@
 import type {
-  DocumentContent,
   DocumentVersion,
-  Form,
   LedgerQuery,
   LogEntry,
   RefreshedHow,
@@ -21,6 +19,7 @@ import type {
   SheetSummary,
   StandingName,
 } from '@tether/core';
+import type { DocumentContent, Form, KindName } from '@tether/documents';
 import {
   bigint,
   bigserial,
@@ -121,9 +120,11 @@ export const sourceMarks = pgTable(
 /** Documents with their current text. */
 export const documents = pgTable('documents', {
   id: uuid().primaryKey().defaultRandom(),
-  kind: text().$type<'report'>().notNull(),
+  kind: text().$type<KindName>().notNull(),
   name: text().notNull(),
   content: jsonb().$type<DocumentContent>().notNull(),
+  /** As much of it as the desk shows; null where it was saved before there was this column. */
+  beginning: jsonb().$type<DocumentContent>(),
   version: integer().notNull().default(1),
   savedAt: moment().notNull().defaultNow(),
   savedBy: uuid().references(() => people.id, { onDelete: 'set null' }),

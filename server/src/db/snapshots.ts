@@ -1,6 +1,6 @@
 import type { Snapshot } from '@tether/core';
 import { inArray, sql } from 'drizzle-orm';
-import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../sources/packed.ts';
+import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
 import type { Database } from './database.ts';
 import { isOneOf } from './rows.ts';
 import { snapshots } from './schema.ts';

@@ -1,5 +1,6 @@
-import type { Form, Hold, NeedsPage, SourceUse, Tether } from '@tether/contract';
+import type { Hold, NeedsPage, SourceUse, Tether } from '@tether/contract';
 import { type Area, type Fault, type Mode, modeOf } from '@tether/core';
+import type { Form } from '@tether/documents';
 import { and, asc, count, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';

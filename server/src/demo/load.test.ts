@@ -14,6 +14,7 @@ test('a reset tells what people made beside the demo, and nothing of the demo it
   const { db } = server;
   expect(await listOwn(db)).toEqual([]);
   await insertDocument(db, {
+    kind: 'report',
     name: 'Spring report',
     content: { type: 'doc', content: [{ type: 'paragraph' }] },
     savedBy: null,

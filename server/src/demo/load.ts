@@ -1,17 +1,5 @@
 import { mkdir } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
-import {
-  CAPTION_NODE,
-  CAPTIONED_NODE,
-  type DocumentContent,
-  type DocumentNode,
-  type Form,
-  isInline,
-  LIST_NODE,
-  PLACED_INLINE,
-  PLACED_NODE,
-  REFERENCE_NODE,
-} from '@tether/contract';
 import { parseReference, type Reach } from '@tether/core';
 import {
   AUTUMN_REPORT,
@@ -24,6 +12,18 @@ import {
   SHORT_REPORT,
   writeDemoSources,
 } from '@tether/demo';
+import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  type Form,
+  isInline,
+  LIST_NODE,
+  PLACED_INLINE,
+  PLACED_NODE,
+  REFERENCE_NODE,
+  type ReportContent,
+  type ReportNode,
+} from '@tether/documents';
 import type { Database } from '../db/database.ts';
 import { insertDocument, listDocuments, storeContent } from '../db/documents.ts';
 import { insertPerson, listSignInNames } from '../db/people.ts';
@@ -32,18 +32,18 @@ import { insertFolder, listFolderSources, listFolders, upsertSource } from '../d
 import { setPlaced } from '../db/tethers.ts';
 import { signal } from '../events/announce.ts';
 import { hashPassword } from '../people/password.ts';
-import type { Services } from '../services.ts';
+import { placeTether } from '../placing/place.ts';
+import type { Means } from '../sources/means.ts';
 import { startReader } from '../sources/reader.ts';
-import { placeTether } from '../tethers/place.ts';
 
-type Means = Pick<Services, 'db' | 'locks'>;
+type LoadMeans = Pick<Means, 'db' | 'locks'>;
 
 /** The whole demo, or one with a short report to begin with. */
 export type DemoSize = 'whole' | 'short';
 
 /** Loads the demo into a database that nobody has used yet. `sourcesRoot` is where its files go. */
 export async function loadDemoOnce(
-  { db, locks }: Means,
+  { db, locks }: LoadMeans,
   sourcesRoot: string,
   size: DemoSize = 'whole',
 ): Promise<boolean> {
@@ -79,13 +79,17 @@ export async function listOwn(db: Database): Promise<string[]> {
 }
 
 /** Puts the demo back as it was at first, files and data, and tells running servers. */
-export async function resetDemo({ db, locks }: Means, sourcesRoot: string): Promise<void> {
+export async function resetDemo({ db, locks }: LoadMeans, sourcesRoot: string): Promise<void> {
   await emptyDatabase(db);
   await loadDemo({ db, locks }, sourcesRoot, 'whole');
   await signal(db, 'reset');
 }
 
-async function loadDemo({ db, locks }: Means, sourcesRoot: string, size: DemoSize): Promise<void> {
+async function loadDemo(
+  { db, locks }: LoadMeans,
+  sourcesRoot: string,
+  size: DemoSize,
+): Promise<void> {
   const root = resolve(sourcesRoot);
   await mkdir(root, { recursive: true });
   await writeDemoSources(root);
@@ -101,13 +105,15 @@ async function loadDemo({ db, locks }: Means, sourcesRoot: string, size: DemoSiz
 
 /** Places the report's objects by the same road a person's take, so that the demo is made of nothing special. */
 async function loadReport(
-  { db, locks }: Means,
+  { db, locks }: LoadMeans,
   ownerId: string,
   report: DemoReport,
 ): Promise<void> {
   const reader = startReader();
   try {
+    const kind = 'report';
     const documentId = await insertDocument(db, {
+      kind,
       name: report.name,
       content: { type: 'doc', content: [] },
       savedBy: ownerId,
@@ -129,7 +135,7 @@ async function loadReport(
       if (!placed.ok) throw new Error(placed.fault.message);
       ids.set(object.key, placed.value.id);
     }
-    await storeContent(db, documentId, toContent(report, ids), ownerId);
+    await storeContent(db, { id: documentId, kind, content: toContent(report, ids) }, ownerId);
     const forms = new Map<string, Form>();
     for (const { key, form = 'table' } of report.objects) forms.set(ids.get(key)!, form);
     await setPlaced(db, documentId, forms);
@@ -151,22 +157,22 @@ function reachOf({ path, takes }: DemoObject): Reach {
 function toContent(
   { body, objects, settings }: DemoReport,
   ids: ReadonlyMap<string, string>,
-): DocumentContent {
-  const words = (text: string | DemoWords): DocumentNode[] =>
-    (typeof text === 'string' ? [text] : text).map((each): DocumentNode => {
+): ReportContent {
+  const words = (text: string | DemoWords): ReportNode[] =>
+    (typeof text === 'string' ? [text] : text).map((each): ReportNode => {
       if (typeof each === 'string') return { type: 'text', text: each };
       if ('object' in each) return placed(each.object);
       return { type: REFERENCE_NODE, attrs: { to: ids.get(each.reference)! } };
     });
-  const placed = (key: string): DocumentNode => {
+  const placed = (key: string): ReportNode => {
     const { form = 'table', dressing = {} } = objects.find((each) => each.key === key)!;
     const attrs = { tetherId: ids.get(key)!, copyOf: null, form, dressing };
     return {
       type: isInline(form) ? PLACED_INLINE : PLACED_NODE,
-      attrs: attrs as NonNullable<DocumentNode['attrs']>,
+      attrs: attrs as NonNullable<ReportNode['attrs']>,
     };
   };
-  const withCaption = (key: string): DocumentNode => {
+  const withCaption = (key: string): ReportNode => {
     const { caption } = objects.find((each) => each.key === key)!;
     if (!caption) return placed(key);
     return {
@@ -175,14 +181,14 @@ function toContent(
       content: [placed(key), { type: CAPTION_NODE, content: words(caption.words) }],
     };
   };
-  const paragraph = (text: string | DemoWords): DocumentNode => ({
+  const paragraph = (text: string | DemoWords): ReportNode => ({
     type: 'paragraph',
     content: words(text),
   });
   return {
     type: 'doc',
-    ...(settings ? { attrs: settings as NonNullable<DocumentContent['attrs']> } : {}),
-    content: body.map((node): DocumentNode => {
+    ...(settings ? { attrs: settings as NonNullable<ReportContent['attrs']> } : {}),
+    content: body.map((node): ReportNode => {
       if ('heading' in node) {
         return { type: 'heading', attrs: { level: node.level }, content: words(node.heading) };
       }

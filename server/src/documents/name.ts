@@ -2,11 +2,11 @@ import { fail, ok, type Result } from '@tether/core';
 import { findDocument, renameDocument } from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
 import { announce } from '../events/announce.ts';
-import type { Services } from '../services.ts';
+import type { Means } from '../sources/means.ts';
 
 /** Gives a document another name. Fault: `not-found`. */
 export async function nameDocument(
-  { db }: Pick<Services, 'db'>,
+  { db }: Pick<Means, 'db'>,
   personId: string,
   id: string,
   name: string,

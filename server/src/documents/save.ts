@@ -1,21 +1,23 @@
-import { type CreateDocument, placedObjects, type SaveDocument } from '@tether/contract';
+import type { CreateDocument, SaveDocument } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
+import { kindOf, type Placement, readContent } from '@tether/documents';
+import { scheduleTethers } from '../changing/modes.ts';
 import type { Database } from '../db/database.ts';
 import { insertDocument, lockDocument, storeContent } from '../db/documents.ts';
 import { insertStates } from '../db/history.ts';
 import { insertLog, listPutBack } from '../db/log.ts';
 import { findTethers, insertTether, setPlaced } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import type { Services } from '../services.ts';
-import { takeWhatWaited } from '../tethers/follow.ts';
-import { scheduleTethers } from '../tethers/modes.ts';
+import { takeWhatWaited } from '../following/follow.ts';
+import type { Means } from '../sources/means.ts';
 
 /**
  * Saves the text of a document upon the version it was written on. Objects that were copied get a tether of their own;
- * which objects stand in the text is recorded. Faults: `not-found`, `document-saved-elsewhere` (nothing is stored).
+ * which objects stand in it is recorded. Faults: `not-found`, `document-saved-elsewhere`,
+ * `request-malformed` for what no document of its kind can be; then nothing is stored.
  */
 export async function saveDocument(
-  { db }: Pick<Services, 'db'>,
+  { db }: Pick<Means, 'db'>,
   person: { id: string; name: string },
   id: string,
   { version, content }: SaveDocument,
@@ -26,46 +28,52 @@ export async function saveDocument(
     if (current.version !== version) {
       return fail('document-saved-elsewhere', { who: current.savedBy ?? 'Somebody' });
     }
-    await tieObjects(tx, person.id, id, content);
-    const next = await storeContent(tx, id, content, person.id);
+    const { kind } = current;
+    const read = readContent(kind, content);
+    if (!read.ok) return read;
+    await tieObjects(tx, person.id, id, kindOf(kind).placements(read.value));
+    const next = await storeContent(tx, { id, kind, content: read.value }, person.id);
     await announce(tx, { kind: 'document', documentId: id, version: next, by: person.name });
     return ok({ version: next });
   });
 }
 
-/** Makes a new document, empty or with a text to start from. Objects in that text must be marked as copies. */
+/**
+ * Makes a new document, as its kind begins or with content to start from. Objects in that must be marked as copies. Fault:
+ * `request-malformed`.
+ */
 export async function createDocument(
-  { db }: Pick<Services, 'db'>,
+  { db }: Pick<Means, 'db'>,
   person: { id: string; name: string },
-  { name, content }: CreateDocument,
-): Promise<string> {
-  const start = content ?? {
-    type: 'doc' as const,
-    content: [
-      { type: 'heading', attrs: { level: 1 }, content: [{ type: 'text', text: name }] },
-      { type: 'paragraph' },
-    ],
-  };
+  { kind: kindName = 'report', name, content }: CreateDocument,
+): Promise<Result<string>> {
+  const kind = kindOf(kindName);
+  const start = content ? readContent(kindName, content) : ok(kind.firstContent(name));
+  if (!start.ok) return start;
   return db.transaction(async (tx) => {
-    const created = await insertDocument(tx, { name, content: start, savedBy: person.id });
+    const created = await insertDocument(tx, {
+      kind: kindName,
+      name,
+      content: start.value,
+      savedBy: person.id,
+    });
     await insertLog(tx, [
       { kind: 'document made', personId: person.id, documentId: created, summary: `“${name}”.` },
     ]);
-    await tieObjects(tx, person.id, created, start);
+    await tieObjects(tx, person.id, created, kind.placements(start.value));
     await announce(tx, { kind: 'log' });
     await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
-    return created;
+    return ok(created);
   });
 }
 
-/** Makes tethers for copied objects and records which tethers of the document its text shows. */
+/** Makes tethers for copied objects and records which tethers of the document it shows. */
 async function tieObjects(
   tx: Database,
   personId: string,
   documentId: string,
-  content: SaveDocument['content'],
+  objects: readonly Placement[],
 ): Promise<void> {
-  const objects = placedObjects(content);
   const copied: string[] = [];
   const known = new Set(
     (

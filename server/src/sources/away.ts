@@ -11,7 +11,7 @@ import {
 } from '../db/sources.ts';
 import { type MovedTether, setFolderAdrift, setFolderBack } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import { announceTethers, takeWhatWaited } from '../tethers/follow.ts';
+import { announceTethers, takeWhatWaited } from '../following/follow.ts';
 import { isAlike } from './stamp.ts';
 
 /** Records that a folder went away: all its objects at once, so that its coming back can only come after it. */

@@ -18,14 +18,14 @@ import {
 } from '@tether/core';
 import { insertLog } from '../db/log.ts';
 import { findSource, setReading } from '../db/sources.ts';
-import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
 import { lookNow, noteContents } from './look.ts';
+import type { Means } from './means.ts';
 import type { Reading, ReadingRequest } from './reading.ts';
 
 /** Reads a registered source once for what a person asked to see. Faults of the file, and `not-found`. */
 async function readNow(
-  { db, reader }: Pick<Services, 'db' | 'reader'>,
+  { db, reader }: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
   want: Pick<ReadingRequest, 'reaches' | 'areas' | 'withOutline' | 'chart'>,
 ): Promise<Result<Reading>> {
@@ -44,7 +44,7 @@ async function readNow(
 
 /** The sheets of a source with the area each uses, and its defined names. */
 export async function readContents(
-  services: Services,
+  services: Means,
   sourceId: string,
 ): Promise<Result<SourceContents>> {
   const reading = await readNow(services, sourceId, { reaches: [], withOutline: true });
@@ -57,7 +57,7 @@ export async function readContents(
 
 /** The cells of `reference` on a sheet, at most 20,000 of them at once: a piece of what a person scrolls through. */
 export async function readCells(
-  services: Services,
+  services: Means,
   sourceId: string,
   sheet: string,
   reference: string,
@@ -74,7 +74,7 @@ export async function readCells(
 
 /** What a chart of a source draws now. */
 export async function readChart(
-  services: Services,
+  services: Means,
   sourceId: string,
   chart: string,
 ): Promise<Result<ChartData>> {
@@ -84,7 +84,7 @@ export async function readChart(
 
 /** What a reach takes from a source now. */
 export async function readReach(
-  services: Pick<Services, 'db' | 'reader'>,
+  services: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
   reach: Reach,
 ): Promise<Result<Taken>> {
@@ -94,7 +94,7 @@ export async function readReach(
 
 /** What a reach would take, for looking at before placing: long ones are cut to their first rows. */
 export async function previewReach(
-  services: Services,
+  services: Means,
   sourceId: string,
   reach: Reach,
 ): Promise<Result<TakePreview>> {
@@ -110,7 +110,7 @@ export async function previewReach(
 
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */
 export async function changeReading(
-  services: Pick<Services, 'db' | 'reader' | 'readings' | 'locks'>,
+  services: Means,
   personId: string,
   sourceId: string,
   reading: SourceReading,

@@ -1,8 +1,8 @@
 import type { CellsMatch } from '@tether/contract';
 import { keysOfText, markOf, type PastedCells, surenessOf } from '@tether/core';
 import { findSource, sourcesWithMarks } from '../db/sources.ts';
-import type { Services } from '../services.ts';
 import { locate } from './locate.ts';
+import type { Means } from './means.ts';
 
 /** Sources that are looked into: those with the most of the values. */
 const MOST_SOURCES = 5;
@@ -10,7 +10,7 @@ const MOST_MATCHES = 4;
 
 /** Where cells from elsewhere stand in the sources, the surest first; none when no source holds half of them. */
 export async function findCells(
-  { db, reader }: Pick<Services, 'db' | 'reader'>,
+  { db, reader }: Pick<Means, 'db' | 'reader'>,
   cells: PastedCells,
 ): Promise<CellsMatch[]> {
   const marks = new Set(cells.flatMap((row) => row.flatMap(keysOfText)).map(markOf));

@@ -24,15 +24,23 @@ import {
 } from '../db/sources.ts';
 import { documentsUsingFolder, forgetFolderTethers } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import type { Services } from '../services.ts';
+import type { SourceKeeper } from './keeper.ts';
+import type { Means } from './means.ts';
 import { isSourcePath } from './watcher.ts';
+
+/** What work on the folders themselves needs besides. */
+interface FolderMeans extends Means {
+  keeper: SourceKeeper;
+  /** Places on the server below which the operator allows source folders. */
+  roots: readonly string[];
+}
 
 /** Folders that a place lists at most. */
 const MAX_LISTED = 500;
 
 /** The places that the operator allows, and what lies in one of them. Faults: `folder-not-allowed`. */
 export async function browsePlaces(
-  { roots }: Pick<Services, 'roots'>,
+  { roots }: Pick<FolderMeans, 'roots'>,
   path: string | undefined,
 ): Promise<Result<FolderPlace>> {
   if (path === undefined) {
@@ -58,7 +66,7 @@ export async function browsePlaces(
  * Registers a folder and watches it. Faults: `folder-missing`, `folder-not-allowed`, `folder-name-taken`, `folder-place-taken`.
  */
 export async function addFolder(
-  services: Services,
+  services: FolderMeans,
   personId: string,
   { name, path }: AddFolder,
 ): Promise<Result<FolderRow>> {
@@ -83,7 +91,7 @@ export async function addFolder(
 
 /** Gives a folder another name. Faults: `not-found`, `folder-name-taken`. */
 export async function changeFolderName(
-  services: Services,
+  services: FolderMeans,
   personId: string,
   id: string,
   name: string,
@@ -104,7 +112,7 @@ export async function changeFolderName(
  * longer come back. Faults: `not-found`, `folder-in-use`.
  */
 export async function removeFolder(
-  services: Services,
+  services: FolderMeans,
   personId: string,
   id: string,
 ): Promise<Result<null>> {
@@ -127,7 +135,7 @@ export async function removeFolder(
  * `not-found`, `file-kind-unknown`, `file-exists`, `folder-offline`, `upload-cut-short`, `upload-too-large`.
  */
 export async function putFile(
-  services: Pick<Services, 'db' | 'keeper'>,
+  services: Pick<FolderMeans, 'db' | 'keeper'>,
   personId: string,
   folderId: string,
   name: string,

@@ -8,9 +8,9 @@ import {
 } from '../db/sources.ts';
 import { announce, signal } from '../events/announce.ts';
 import type { JobQueue } from '../jobs/queue.ts';
-import type { Means } from '../means.ts';
 import { tell } from '../tell.ts';
 import { recordAway, recordBack } from './away.ts';
+import type { Means } from './means.ts';
 import { settle } from './settle.ts';
 import { stampOf, stampsBelow } from './stamp.ts';
 import { type FolderListener, FolderWatcher, listSourceFiles } from './watcher.ts';

@@ -1,8 +1,8 @@
 import type { Fault } from '@tether/core';
 import { findSource, type SourceRow, setStamp, storeNotes } from '../db/sources.ts';
 import { announce } from '../events/announce.ts';
-import type { Means } from '../means.ts';
 import { locate } from './locate.ts';
+import type { Means } from './means.ts';
 import type { BegunReading, SeenFile } from './readings.ts';
 import { settle } from './settle.ts';
 import { stampOf } from './stamp.ts';

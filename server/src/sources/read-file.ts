@@ -11,7 +11,7 @@ import {
 } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
-import { followReaches } from './followed.ts';
+import { followReaches } from '../following/followed.ts';
 import { isInside } from './locate.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';

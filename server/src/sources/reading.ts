@@ -11,7 +11,7 @@ import type {
   Snapshot,
   Taken,
 } from '@tether/core';
-import type { Followed, FollowedReach } from './followed.ts';
+import type { Followed, FollowedReach } from '../following/followed.ts';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
 export interface ReadingRequest {

@@ -9,9 +9,9 @@ import {
   type SourceRow,
 } from '../db/sources.ts';
 import { listSourceTethers } from '../db/tethers.ts';
-import { followSources, reachesOf, takenBy } from '../tethers/follow.ts';
+import { followSources, reachesOf, takenBy } from '../following/follow.ts';
+import type { FollowedReach } from '../following/followed.ts';
 import { together } from '../together.ts';
-import type { FollowedReach } from './followed.ts';
 import type { ReadingOutcome } from './reading.ts';
 
 /** A source that is about to be read, with what its objects take. */

@@ -3,18 +3,18 @@ import type { SheetOutline, SourceContents, Tether } from '@tether/contract';
 import { type Area, formatReference } from '@tether/core';
 import { FolderSearch, X } from 'lucide-react';
 import { type Ref, useEffect, useState } from 'react';
-import { faultOf, useSourcesQuery } from '../app/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
+import type { CarriedCells } from '../sources/carried.ts';
 import { blockOutlines, nameOutlines } from '../sources/outlines.tsx';
 import { type GridView, SheetGrid } from '../sources/SheetGrid.tsx';
 import type { Outline } from '../sources/SheetOutlines.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
 import { SourceList } from '../sources/SourceList.tsx';
+import { useCellCopy } from '../sources/useCellCopy.ts';
+import { faultOf, useSourcesQuery } from '../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../state/store.ts';
+import { alongsideClosed, sourceShown } from '../state/workbench-slice.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
-import { alongsideClosed, sourceShown } from '../workbench/workbenchSlice.ts';
-import type { CarriedCells } from './carried.ts';
-import { useCellCopy } from './useCellCopy.ts';
 import type { ObjectCells } from './useObjectCells.ts';
 import type { ShownSheet } from './useShownSheet.ts';
 
@@ -119,7 +119,8 @@ function FromSource(props: Props) {
 function Sheet(props: Props & { sourceId: string; contents: SourceContents; sheet: SheetOutline }) {
   const { sourceId, contents, sheet, objects, cells, onShowObject, onPlace, viewRef } = props;
   const dispatch = useAppDispatch();
-  const { shownCells, selected } = useAppSelector(({ workbench }) => workbench);
+  const shownCells = useAppSelector(({ workbench }) => workbench.shownCells);
+  const selected = useAppSelector(({ workbench }) => workbench.selected);
   const [selection, setSelection] = useState<Area | null>(shownCells?.area ?? null);
   useEffect(() => {
     if (shownCells) setSelection(shownCells.area);

@@ -1,13 +1,13 @@
 import type { Tether } from '@tether/contract';
-import type { Editor } from '@tiptap/react';
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { useAppSelector } from '../app/store.ts';
+import type { Surface } from '../documents/surface.ts';
 import type { GridView } from '../sources/SheetGrid.tsx';
-import { CordRig } from './CordRig.ts';
+import { useAppSelector } from '../state/store.ts';
+import { CordRig } from './cord-rig.ts';
 import type { ObjectCells } from './useObjectCells.ts';
 
 interface Props {
-  editor: Editor;
+  surface: Surface;
   objects: Tether[];
   cells: ReadonlyMap<string, ObjectCells>;
   view: GridView | null;
@@ -21,28 +21,28 @@ interface Props {
  * The cords between objects and their cells, over document and source. A press on a cord goes to the end that it is
  * nearer to. With the keyboard the same is done at the ends: by the cleat of the object, by the label of its cells.
  */
-export function Cords({ editor, objects, cells, view, shown, onObject, onCells }: Props) {
+export function Cords({ surface, objects, cells, view, shown, onObject, onCells }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [rig, setRig] = useState<CordRig | null>(null);
   const selected = useAppSelector(({ workbench }) => workbench.selected);
 
   useEffect(() => {
-    const text = editor.view.dom.closest<HTMLElement>('[data-scroll]');
+    const text = surface.element.closest<HTMLElement>('[data-scroll]');
     if (!svg.current || !text) return;
     const made = new CordRig(svg.current, text);
     const again = () => made.rearranged();
-    editor.on('transaction', again);
+    const forget = surface.subscribe(again);
     // What comes into view late, such as a chart, moves what stands below it.
     const observer = new MutationObserver(again);
-    observer.observe(editor.view.dom, { childList: true, subtree: true, attributes: true });
+    observer.observe(surface.element, { childList: true, subtree: true, attributes: true });
     setRig(made);
     return () => {
-      editor.off('transaction', again);
+      forget();
       observer.disconnect();
       made.close();
       setRig(null);
     };
-  }, [editor]);
+  }, [surface]);
 
   const lines = useMemo(
     () =>

@@ -1,7 +1,7 @@
 import type { CellsMatch } from '@tether/contract';
 import { formatReference, type Sureness } from '@tether/core';
-import type { Editor } from '@tiptap/react';
 import { X } from 'lucide-react';
+import type { Surface } from '../documents/surface.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
@@ -14,8 +14,8 @@ const SURENESS: Record<Sureness, string> = {
 };
 
 /** What can still be said about cells that came into the text: fixed instead of live, growing, or tied to where they stand. */
-export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { editor: Editor }) {
-  const { offer, editor, tie, fix, grow, close } = props;
+export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { surface: Surface }) {
+  const { offer, surface, tie, fix, grow, close } = props;
   if (!offer) return null;
   return (
     <section
@@ -40,7 +40,7 @@ export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { editor
             </Button>
           )}
           {offer.isWhole && (
-            <Button onClick={() => fix(editor, offer.tether.id, offer.snapshot)}>
+            <Button onClick={() => fix(surface, offer.tether.id, offer.snapshot)}>
               Fixed figures instead
             </Button>
           )}
@@ -67,7 +67,7 @@ export function OfferStrip(props: ReturnType<typeof useIncomingCells> & { editor
                 <b>{SURENESS[match.sureness]}</b> from <Where {...match} /> of {match.path}:{' '}
                 <span className="text-muted">{sharedWords(match)}</span>
               </p>
-              <Button onClick={() => void tie(editor, offer.pasted, match)}>Make it live</Button>
+              <Button onClick={() => void tie(surface, offer.pasted, match)}>Make it live</Button>
             </li>
           ))}
         </ul>

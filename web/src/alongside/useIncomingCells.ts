@@ -8,14 +8,11 @@ import {
   shownTexts,
   suggestName,
 } from '@tether/core';
-import type { Editor } from '@tiptap/react';
 import { useCallback, useRef, useState } from 'react';
-import { api, faultOf, readingApi } from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { findPastedTable, fixObject, insertFixed } from '../report/fixedTable.ts';
-import { insertObject } from '../report/objectCommands.ts';
-import { objectsIn } from '../report/objectsIn.ts';
-import type { CarriedCells, Incoming } from './carried.ts';
+import type { Anchor, Surface } from '../documents/surface.ts';
+import type { CarriedCells, Incoming } from '../sources/carried.ts';
+import { api, faultOf, readingApi } from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
 
 /** What can still be said about cells that came in. */
 export type Offer =
@@ -23,9 +20,9 @@ export type Offer =
   | { kind: 'failed'; fault: Fault }
   /** They stand live in the text. `growing` is the reach that would follow new rows, where there is a header. */
   | { kind: 'placed'; tether: Tether; snapshot: Snapshot; isWhole: boolean; growing: Reach | null }
-  | { kind: 'looking'; pasted: string; count: number }
+  | { kind: 'looking'; pasted: Anchor; count: number }
   /** They stand fixed in the text and were found in sources. */
-  | { kind: 'found'; pasted: string; matches: CellsMatch[] }
+  | { kind: 'found'; pasted: Anchor; matches: CellsMatch[] }
   | { kind: 'not found'; count: number };
 
 /** Asked for once, without being kept up to date. */
@@ -68,22 +65,19 @@ export function useIncomingCells(saved: DocumentDetail) {
   );
 
   const bringIn = useCallback(
-    async (editor: Editor, incoming: Incoming, at?: number) => {
+    async (surface: Surface, incoming: Incoming, at?: Anchor) => {
       stopLooking.current();
       if (incoming.kind === 'carried') {
         setOffer({ kind: 'placing', cells: incoming.cells });
-        const done = await placeLive(incoming.cells, (tether) =>
-          insertObject(editor, tether.id, tether.form, at),
-        );
+        const done = await placeLive(incoming.cells, (tether) => surface.insert(tether, at));
         if ('code' in done) return setOffer({ kind: 'failed', fault: done });
         const { snapshot } = done;
         return setOffer({ kind: 'placed', ...done, growing: growingOf(snapshot) });
       }
-      const pasted = crypto.randomUUID();
       const { rows } = incoming;
       const count = rows.flat().filter((text) => text.trim() !== '').length;
-      insertFixed(editor, rows, pasted);
-      if (!findPastedTable(editor.state.doc, pasted)) return;
+      const pasted = surface.insertFixed(rows);
+      if (pasted === null) return;
       setOffer({ kind: 'looking', pasted, count });
       const looking = dispatch(readingApi.endpoints.findCells.initiate({ cells: rows }));
       stopLooking.current = () => looking.abort();
@@ -102,21 +96,11 @@ export function useIncomingCells(saved: DocumentDetail) {
 
   /** Puts a live object in the place of the fixed table of a paste. */
   const tie = useCallback(
-    async (editor: Editor, pasted: string, match: CellsMatch) => {
+    async (surface: Surface, pasted: Anchor, match: CellsMatch) => {
       const { sourceId, sheet, area } = match;
       const cells = { sourceId, path: match.path, sheet, area };
       setOffer({ kind: 'placing', cells });
-      const done = await placeLive(cells, (tether) => {
-        const table = findPastedTable(editor.state.doc, pasted);
-        if (table) {
-          const { position, node } = table;
-          editor
-            .chain()
-            .deleteRange({ from: position, to: position + node.nodeSize })
-            .run();
-          insertObject(editor, tether.id, tether.form, position);
-        } else insertObject(editor, tether.id, tether.form);
-      });
+      const done = await placeLive(cells, (tether) => surface.tie(pasted, tether));
       if ('code' in done) return setOffer({ kind: 'failed', fault: done });
       const { snapshot } = done;
       setOffer({ kind: 'placed', ...done, growing: growingOf(snapshot) });
@@ -125,9 +109,8 @@ export function useIncomingCells(saved: DocumentDetail) {
   );
 
   /** Lets the figures stand as they are, without a tether. */
-  const fix = useCallback((editor: Editor, tetherId: string, snapshot: Snapshot) => {
-    const object = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
-    if (object) fixObject(editor, object, shownTexts(snapshot));
+  const fix = useCallback((surface: Surface, tetherId: string, snapshot: Snapshot) => {
+    surface.fix(tetherId, shownTexts(snapshot));
     setOffer(null);
   }, []);
 

@@ -2,8 +2,8 @@ import type { Tether } from '@tether/contract';
 import type { Area } from '@tether/core';
 import { useMemo } from 'react';
 import { shallowEqual } from 'react-redux';
-import { api } from '../app/api.ts';
-import { useAppSelector } from '../app/store.ts';
+import { api } from '../state/api.ts';
+import { useAppSelector } from '../state/store.ts';
 
 /** Where an object's cells stand in its source. */
 export interface ObjectCells {

@@ -1,6 +1,6 @@
 import type { SheetOutline, SourceContents, Tether } from '@tether/contract';
-import { useContentsQuery } from '../app/api.ts';
-import { useAppSelector } from '../app/store.ts';
+import { useContentsQuery } from '../state/api.ts';
+import { useAppSelector } from '../state/store.ts';
 
 /** The source and sheet that stand beside the document: the ones asked for, else the first that the document uses. */
 export interface ShownSheet {

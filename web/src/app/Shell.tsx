@@ -1,11 +1,11 @@
 import { Suspense } from 'react';
 import { NavLink, Outlet } from 'react-router';
+import { faultOf, forgetAll, useMeQuery, useSignOutMutation } from '../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../state/store.ts';
+import { useLiveEvents } from '../state/useLiveEvents.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Wordmark } from '../ui/Wordmark.tsx';
-import { faultOf, forgetAll, useMeQuery, useSignOutMutation } from './api.ts';
 import { SignIn } from './SignIn.tsx';
-import { useAppDispatch, useAppSelector } from './store.ts';
-import { useLiveEvents } from './useLiveEvents.ts';
 
 /** Frame of every page: asks who is here, then shows the way around and the page. */
 export function Shell() {

@@ -1,10 +1,10 @@
 import { type FormEvent, useState } from 'react';
+import { faultOf, forgetAll, useDemoPeopleQuery, useSignInMutation } from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Wordmark } from '../ui/Wordmark.tsx';
-import { faultOf, forgetAll, useDemoPeopleQuery, useSignInMutation } from './api.ts';
-import { useAppDispatch } from './store.ts';
 
 /** The page in front of everything else: who are you. */
 export function SignIn() {

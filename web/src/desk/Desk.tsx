@@ -1,7 +1,9 @@
-import type { DocumentDetail, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
+import type { DocumentCard, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
 import { Plus } from 'lucide-react';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
+import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import {
   faultOf,
   useCreateDocumentMutation,
@@ -11,16 +13,14 @@ import {
   useLookAgainMutation,
   useNeedsYouQuery,
   useSourcesQuery,
-} from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import { Thumbnail } from '../report/Thumbnail.tsx';
+} from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
-import { useRefreshObjects } from '../workbench/useRefreshObjects.ts';
 
 /** Home: what needs attention, the documents, the source folders. */
 export function Desk() {
@@ -253,11 +253,12 @@ function NewReport({ onCancel }: { onCancel: () => void }) {
   );
 }
 
-function Card({ saved }: { saved: DocumentDetail }) {
+function Card({ saved }: { saved: DocumentCard }) {
+  const { Thumbnail } = KIND_SCREENS[saved.kind];
   return (
     <li className="rounded-box border border-hairline bg-white focus-within:border-deep hover:border-deep">
       <Link to={`/documents/${saved.id}`} className="block p-3">
-        <Thumbnail documentId={saved.id} content={saved.content} />
+        <Thumbnail documentId={saved.id} content={saved.beginning} />
         <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
         <span className="block text-muted">
           Report · saved <Moment at={saved.savedAt} />

@@ -1,14 +1,14 @@
 import {
-  FORMS,
   LEDGER_GROUPS,
   type LedgerQuery,
   type LedgerSelection,
   ledgerQuerySchema,
 } from '@tether/contract';
 import { MODE_KINDS, STANDINGS } from '@tether/core';
+import { FORMS } from '@tether/documents';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { faultOf, useLedgerQuery } from '../app/api.ts';
+import { faultOf, useLedgerQuery } from '../state/api.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
 import { Tick } from '../ui/Tick.tsx';

@@ -10,10 +10,10 @@ import { describeMode, describeReach } from '@tether/core';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useMemo, useRef } from 'react';
 import { Link } from 'react-router';
-import { useLedgerQuery } from '../app/api.ts';
+import { useLedgerQuery } from '../state/api.ts';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { standingWords } from '../ui/standingWords.ts';
+import { standingWords } from '../ui/standing-words.ts';
 
 const ROW_HEIGHT = 46;
 const GRID =

@@ -1,13 +1,13 @@
 import type { LedgerAct, LedgerSelection } from '@tether/contract';
 import { useState } from 'react';
-import { api } from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+import { ModeFields } from '../modes/ModeFields.tsx';
+import { api } from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { ModeFields } from '../workbench/ModeFields.tsx';
-import { inSteps, type ManyState, useManySteps } from './manySteps.ts';
+import { inSteps, type ManyState, useManySteps } from './many-steps.ts';
 
 interface Props {
   selection: LedgerSelection | null;

@@ -1,7 +1,12 @@
 import type { LedgerQuery } from '@tether/contract';
 import { Trash2 } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
-import { faultOf, useRemoveViewMutation, useSaveViewMutation, useViewsQuery } from '../app/api.ts';
+import {
+  faultOf,
+  useRemoveViewMutation,
+  useSaveViewMutation,
+  useViewsQuery,
+} from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
 import { IconButton } from '../ui/IconButton.tsx';

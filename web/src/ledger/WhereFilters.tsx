@@ -1,4 +1,4 @@
-import { useDocumentsQuery, useSourcesQuery } from '../app/api.ts';
+import { useDocumentsQuery, useSourcesQuery } from '../state/api.ts';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
 
 /** Filters by document and by source, which ledger and log share. */

@@ -1,6 +1,9 @@
 import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether/contract';
 import { createContext, Fragment, useContext, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { inSteps, type ManyState, useManySteps } from '../ledger/many-steps.ts';
+import { WhereFilters } from '../ledger/WhereFilters.tsx';
+import { SlipTable } from '../slip/SlipTable.tsx';
 import {
   api,
   faultOf,
@@ -8,16 +11,13 @@ import {
   useLogSlipQuery,
   usePeopleQuery,
   useTakeBackMutation,
-} from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import { inSteps, type ManyState, useManySteps } from '../ledger/manySteps.ts';
-import { WhereFilters } from '../ledger/WhereFilters.tsx';
+} from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { FilterSelect } from '../ui/FilterSelect.tsx';
 import { Moment } from '../ui/Moment.tsx';
-import { SlipTable } from '../workbench/SlipTable.tsx';
 import { KIND_WORDS } from './kinds.ts';
 
 /** Taking back what was done to many at once, wherever its entries stand. */

@@ -1,5 +1,5 @@
 import { Field, Label, Radio, RadioGroup } from '@headlessui/react';
-import { FORMS, type Form, type SourceContents, type Tether } from '@tether/contract';
+import type { SourceContents, Tether } from '@tether/contract';
 import {
   type Area,
   cellCount,
@@ -22,17 +22,18 @@ import {
   USUAL_LOOK,
   USUAL_PAPER,
 } from '@tether/core';
+import { FORMS, type Form } from '@tether/documents';
 import { useEffect, useRef, useState } from 'react';
+import { PlacedChart } from '../placed/PlacedChart.tsx';
+import { PlacedFace } from '../placed/PlacedFace.tsx';
+import { valueText } from '../placed/value-text.ts';
 import {
   faultOf,
   useCellsQuery,
   useChangeTetherMutation,
   usePlaceMutation,
   useTakeQuery,
-} from '../app/api.ts';
-import { PlacedChart } from '../placed/PlacedChart.tsx';
-import { PlacedFace } from '../placed/PlacedFace.tsx';
-import { valueText } from '../placed/valueText.ts';
+} from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
@@ -40,7 +41,7 @@ import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { useSettled } from '../ui/useSettled.ts';
 import { Warnings } from '../ui/Warnings.tsx';
-import { nextStep, type ReachDraft, reachOf } from './reachDraft.ts';
+import { nextStep, type ReachDraft, reachOf } from './reach-draft.ts';
 
 const PREVIEW_WIDTH = 292;
 /** The preview shows things as they stand on the usual paper. */

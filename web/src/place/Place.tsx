@@ -13,22 +13,22 @@ import {
 } from '@tether/core';
 import { ArrowDownToLine, Columns3, X } from 'lucide-react';
 import { useState } from 'react';
+import { blockOutlines, chartOutlines, nameOutlines } from '../sources/outlines.tsx';
+import { SheetGrid } from '../sources/SheetGrid.tsx';
+import { SheetTabs } from '../sources/SheetTabs.tsx';
+import { SourceList } from '../sources/SourceList.tsx';
 import {
   faultOf,
   useContentsQuery,
   useSnapshotQuery,
   useSourcesQuery,
   useTethersQuery,
-} from '../app/api.ts';
-import { blockOutlines, chartOutlines, nameOutlines } from '../sources/outlines.tsx';
-import { SheetGrid } from '../sources/SheetGrid.tsx';
-import { SheetTabs } from '../sources/SheetTabs.tsx';
-import { SourceList } from '../sources/SourceList.tsx';
+} from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Outcome } from './Outcome.tsx';
-import { draftOf, emptyDraft, type ReachDraft } from './reachDraft.ts';
+import { draftOf, emptyDraft, type ReachDraft } from './reach-draft.ts';
 
 type FoundBlock = SheetOutline['blocks'][number];
 

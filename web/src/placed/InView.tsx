@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
-import { whenIdle } from './whenIdle.ts';
+import { whenIdle } from './when-idle.ts';
 
 /** Whether everything is drawn at once, as for printing. */
 export const DrawAll = createContext(false);

@@ -1,4 +1,3 @@
-import type { Dressing, Form } from '@tether/contract';
 import {
   type DocumentLook,
   drawFacsimile,
@@ -10,6 +9,7 @@ import {
   type TableFace,
   type TableLook,
 } from '@tether/core';
+import type { Dressing, Form } from '@tether/documents';
 import { useEffect, useMemo } from 'react';
 import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';

@@ -16,7 +16,7 @@ import {
 } from '@tether/core';
 import { Fragment, memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
-import { cellClass } from './cellClass.ts';
+import { cellClass } from './cell-class.ts';
 import { InView } from './InView.tsx';
 import { Turned } from './Turned.tsx';
 

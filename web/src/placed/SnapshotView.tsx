@@ -1,5 +1,5 @@
 import { USUAL_LOOK } from '@tether/core';
-import { useSnapshotQuery } from '../app/api.ts';
+import { useSnapshotQuery } from '../state/api.ts';
 import { PlacedFace } from './PlacedFace.tsx';
 
 /** As wide as it is: it is scrolled, not folded. */

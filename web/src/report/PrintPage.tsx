@@ -1,39 +1,31 @@
-import type { Tether } from '@tether/contract';
+import type { DocumentDetail, Tether } from '@tether/contract';
 import { PAPER_SIZES } from '@tether/core';
-import type { Editor } from '@tiptap/react';
+import type { ReportContent } from '@tether/documents';
 import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
-import { api, faultOf, useDocumentQuery, useTethersQuery } from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
+import { Link, useSearchParams } from 'react-router';
+import { useDocumentPrint } from '../documents/useDocumentPrint.ts';
 import { DrawAll } from '../placed/InView.tsx';
+import { api, useTethersQuery } from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Tick } from '../ui/Tick.tsx';
-import { readSettings } from './ReportDocument.ts';
-import { ReportPages } from './ReportEditor.tsx';
-import { useDocumentPrint } from './useDocumentPrint.ts';
+import { ReportPages } from './ReportScreen.tsx';
+import type { ReportSurface } from './report-surface.ts';
 
-/** A document as it will be printed: the sheets alone, and what to do with them. */
-export default function PrintPage() {
-  const { id = '' } = useParams();
-  const { data: saved, error } = useDocumentQuery(id, { refetchOnMountOrArgChange: true });
+/** A report as it will be printed: the sheets alone, and what to do with them. */
+export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
+  const { id } = saved;
   const { data: tethers } = useTethersQuery(id, { refetchOnMountOrArgChange: true });
-  const [editor, setEditor] = useState<Editor | null>(null);
-  const count = useStillPages(editor);
+  const [surface, setSurface] = useState<ReportSurface | null>(null);
+  const count = useStillPages(surface);
   const [query, setQuery] = useSearchParams();
   const hasMarks = query.has('marks');
   const { state, start, stop } = useDocumentPrint(id, hasMarks);
   const isFetched = useFetched(tethers);
-  if (error && !saved) {
-    return (
-      <main className="mx-auto max-w-xl p-8">
-        <FaultNote fault={faultOf(error)} />
-      </main>
-    );
-  }
-  if (!saved || !tethers || !isFetched) return null;
-  const paper = editor ? readSettings(editor).paper : null;
+  if (!tethers || !isFetched) return null;
+  const paper = surface?.settings().paper ?? null;
   const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
   const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
   return (
@@ -82,7 +74,7 @@ export default function PrintPage() {
         </div>
       )}
       <DrawAll.Provider value={true}>
-        <ReportPages saved={saved} isEditable={false} gap={0} onEditor={setEditor} />
+        <ReportPages saved={saved} isEditable={false} gap={0} onSurface={setSurface} />
       </DrawAll.Provider>
     </main>
   );
@@ -91,7 +83,6 @@ export default function PrintPage() {
 /** Frames that nothing may change in until the pages count as still. */
 const STILL_FRAMES = 12;
 
-/** How many pages there are, once everything is drawn, the fonts are there and nothing moves any more. */
 /**
  * Whether the figures of all objects are there. The sheets are drawn when they are: figures that come one by one would
  * have all pages laid out anew for each.
@@ -116,15 +107,16 @@ function useFetched(tethers: Tether[] | undefined): boolean {
   return isFetched;
 }
 
-function useStillPages(editor: Editor | null): number | null {
+/** How many pages there are, once everything is drawn, the fonts are there and nothing moves any more. */
+function useStillPages(surface: ReportSurface | null): number | null {
   const [count, setCount] = useState<number | null>(null);
   useEffect(() => {
-    if (!editor) return;
+    if (!surface) return;
     let still = 0;
     let before = '';
     let frame = 0;
     const look = () => {
-      const root = editor.view.dom;
+      const root = surface.element;
       const sheets = document.querySelectorAll('.sheet').length;
       const isWaiting =
         document.fonts.status !== 'loaded' ||
@@ -137,6 +129,6 @@ function useStillPages(editor: Editor | null): number | null {
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);
-  }, [editor]);
+  }, [surface]);
   return count;
 }

@@ -1,29 +1,29 @@
+import { PIXELS_PER_MM, sheetSize } from '@tether/core';
 import {
   CAPTION_NODE,
   CAPTIONED_NODE,
   captionName,
   captionsOf,
-  type DocumentContent,
-  type DocumentNode,
   type NumberedCaption,
   PLACED_INLINE,
   PLACED_NODE,
-  type PlacedAttributes,
-  placedAttributesSchema,
+  type Placement,
+  placementSchema,
   REFERENCE_NODE,
-  settingsOf,
-} from '@tether/contract';
-import { PIXELS_PER_MM, sheetSize } from '@tether/core';
+  type ReportContent,
+  type ReportNode,
+  reportSettings,
+} from '@tether/documents';
 import { type ReactNode, useMemo } from 'react';
-import { useSnapshotQuery, useTethersQuery } from '../app/api.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
-import { valueText } from '../placed/valueText.ts';
-import { DocumentContext, useDocumentAround } from './DocumentContext.tsx';
+import { valueText } from '../placed/value-text.ts';
+import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
+import { ReportContext, useReportAround } from './ReportContext.tsx';
 
 const SCALE = 0.36;
 
 /** The head of a report, small: with the figures it shows now. */
-export function Thumbnail(props: { documentId: string; content: DocumentContent }) {
+export function Thumbnail(props: { documentId: string; content: ReportContent }) {
   const { documentId, content } = props;
   const { around, captions } = useText(documentId, content);
   const { width } = around.sheet;
@@ -43,18 +43,18 @@ export function Thumbnail(props: { documentId: string; content: DocumentContent 
           paddingRight: right * PIXELS_PER_MM,
         }}
       >
-        <DocumentContext.Provider value={around}>
+        <ReportContext.Provider value={around}>
           {content.content.slice(0, 12).map((node, index) => (
             <Block key={index} node={node} captions={captions} />
           ))}
-        </DocumentContext.Provider>
+        </ReportContext.Provider>
       </div>
     </div>
   );
 }
 
 /** The whole text of a report that only is looked at, on one sheet without an end. */
-export function WholeText(props: { documentId: string; content: DocumentContent }) {
+export function WholeText(props: { documentId: string; content: ReportContent }) {
   const { documentId, content } = props;
   const { around, captions } = useText(documentId, content);
   const { left, right } = around.settings.paper.margins;
@@ -67,18 +67,18 @@ export function WholeText(props: { documentId: string; content: DocumentContent 
         paddingRight: right * PIXELS_PER_MM,
       }}
     >
-      <DocumentContext.Provider value={around}>
+      <ReportContext.Provider value={around}>
         {content.content.map((node, index) => (
           <Block key={index} node={node} captions={captions} />
         ))}
-      </DocumentContext.Provider>
+      </ReportContext.Provider>
     </div>
   );
 }
 
-function useText(documentId: string, content: DocumentContent) {
+function useText(documentId: string, content: ReportContent) {
   return useMemo(() => {
-    const settings = settingsOf(content);
+    const settings = reportSettings(content);
     const sheet = sheetSize(settings.paper);
     return {
       around: { id: documentId, settings, sheet, flow: null, faces: null },
@@ -88,7 +88,7 @@ function useText(documentId: string, content: DocumentContent) {
 }
 
 interface BlockProps {
-  node: DocumentNode;
+  node: ReportNode;
   captions: readonly NumberedCaption[];
   /** The object whose caption it is. */
   of?: string;
@@ -148,7 +148,7 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
       return nameOf(node.attrs?.to);
     case PLACED_NODE:
     case PLACED_INLINE: {
-      const attributes = placedAttributesSchema.safeParse(node.attrs);
+      const attributes = placementSchema.safeParse(node.attrs);
       return attributes.success ? <Figures placed={attributes.data} /> : null;
     }
     default:
@@ -156,8 +156,8 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
   }
 }
 
-function Figures({ placed }: { placed: PlacedAttributes }) {
-  const { id, settings, sheet } = useDocumentAround();
+function Figures({ placed }: { placed: Placement }) {
+  const { id, settings, sheet } = useReportAround();
   const { base } = useTethersQuery(id, {
     selectFromResult: ({ data }) => ({
       base: data?.find((each) => each.id === placed.tetherId || each.id === placed.copyOf)?.base,

@@ -1,6 +1,6 @@
 import { CornerLeftUp, Folder } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
-import { faultOf, useAddFolderMutation, usePlacesQuery } from '../app/api.ts';
+import { faultOf, useAddFolderMutation, usePlacesQuery } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';

@@ -1,7 +1,7 @@
 import type { SourceChart } from '@tether/core';
 import { lazy, Suspense } from 'react';
-import { faultOf, useChartQuery } from '../app/api.ts';
 import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
+import { faultOf, useChartQuery } from '../state/api.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 
 // The drawing library is large, and most sources are looked at without it.

@@ -1,6 +1,6 @@
 import type { DelimitedGuess, DelimitedReading } from '@tether/core';
-import { faultOf, useChangeReadingMutation } from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+import { faultOf, useChangeReadingMutation } from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { SelectField } from '../ui/SelectField.tsx';

@@ -3,12 +3,12 @@ import { MAX_UPLOAD_BYTES, type SourceFolder } from '@tether/contract';
 import { type Fault, fault as faultOfCode } from '@tether/core';
 import { Ellipsis } from 'lucide-react';
 import { type FormEvent, useRef, useState } from 'react';
-import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../app/api.ts';
+import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { TextField } from '../ui/TextField.tsx';
-import { type Upload, uploadFile } from './uploadFile.ts';
+import { type Upload, uploadFile } from './upload-file.ts';
 
 /** What can be done with a source folder: put a file into it, and for its owner another name or its end. */
 export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwner: boolean }) {

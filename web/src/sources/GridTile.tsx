@@ -1,10 +1,10 @@
 import { type Area, fittedText, formatArea, formatCell, gridOf, isFilled } from '@tether/core';
 import { memo, useMemo } from 'react';
-import { useCellsQuery } from '../app/api.ts';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
 import { cellStyle } from '../placed/letters.ts';
 import { Turned } from '../placed/Turned.tsx';
-import { ROW_HEADER, ROW_HEIGHT, SLIVER } from './gridGeometry.ts';
+import { useCellsQuery } from '../state/api.ts';
+import { ROW_HEADER, ROW_HEIGHT, SLIVER } from './grid-geometry.ts';
 
 export const TILE_ROWS = 100;
 export const TILE_COLUMNS = 20;

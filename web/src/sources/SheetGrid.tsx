@@ -11,7 +11,7 @@ import {
 } from '@tether/core';
 import { GripVertical } from 'lucide-react';
 import { type Ref, useEffect, useImperativeHandle, useMemo, useRef } from 'react';
-import { useCellsQuery } from '../app/api.ts';
+import { useCellsQuery } from '../state/api.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
 import {
   boxOf,
@@ -21,7 +21,7 @@ import {
   offsetsOf,
   ROW_HEADER,
   ROW_HEIGHT,
-} from './gridGeometry.ts';
+} from './grid-geometry.ts';
 import { type Outline, SheetOutlines } from './SheetOutlines.tsx';
 import { useSelecting } from './useSelecting.ts';
 

@@ -2,7 +2,7 @@ import type { VirtualItem } from '@tanstack/react-virtual';
 import { type Area, intersection } from '@tether/core';
 import type { LucideIcon } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { boxOf, ROW_HEIGHT } from './gridGeometry.ts';
+import { boxOf, ROW_HEIGHT } from './grid-geometry.ts';
 
 /** An area of the sheet with a name: a use of it, a block, a name, a table object. */
 export interface Outline {

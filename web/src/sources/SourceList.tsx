@@ -1,6 +1,6 @@
 import type { SourceFolder, SourceMatch, SourceSummary } from '@tether/contract';
 import { type ReactNode, useState } from 'react';
-import { useSearchSourcesQuery } from '../app/api.ts';
+import { useSearchSourcesQuery } from '../state/api.ts';
 import { Moment } from '../ui/Moment.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { useSettled } from '../ui/useSettled.ts';

@@ -1,6 +1,6 @@
-import { useSetSourceModeMutation, useSourcesQuery } from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import { ModeFields } from '../workbench/ModeFields.tsx';
+import { ModeFields } from '../modes/ModeFields.tsx';
+import { useSetSourceModeMutation, useSourcesQuery } from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 
 /** When objects that take of a source refresh, unless they say otherwise themselves. */
 export function SourceModeSection({ sourceId }: { sourceId: string }) {

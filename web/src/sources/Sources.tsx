@@ -3,15 +3,14 @@ import { type Area, describeReach, formatArea, parseReference } from '@tether/co
 import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import { useCellCopy } from '../alongside/useCellCopy.ts';
 import {
   faultOf,
   useContentsQuery,
   useMeQuery,
   useSourcesQuery,
   useUsesQuery,
-} from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+} from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
@@ -25,6 +24,7 @@ import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
 import { SourceList } from './SourceList.tsx';
 import { SourceModeSection } from './SourceModeSection.tsx';
+import { useCellCopy } from './useCellCopy.ts';
 
 /** The sources: folders and files, the sheets as they are, and where their cells are used. */
 export default function Sources() {

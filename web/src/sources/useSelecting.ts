@@ -1,6 +1,6 @@
 import type { Area, CellAddress } from '@tether/core';
 import { type KeyboardEvent, type PointerEvent, type RefObject, useRef, useState } from 'react';
-import { bandAt, ROW_HEADER, ROW_HEIGHT } from './gridGeometry.ts';
+import { bandAt, ROW_HEADER, ROW_HEIGHT } from './grid-geometry.ts';
 
 /** So near its edge a dragged range takes the sheet along. */
 const EDGE = 28;

@@ -1,17 +1,16 @@
-import { type Form, usualCaption } from '@tether/contract';
-import { type Editor, useEditorState } from '@tiptap/react';
-import { captionObject, captionOf } from '../report/objectCommands.ts';
+import { type Form, usualCaption } from '@tether/documents';
+import { type Surface, useSurface } from '../documents/surface.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 
 /** Whether an object has a caption, and as what it is counted. */
 export function CaptionField(props: {
-  editor: Editor;
+  surface: Surface;
   tetherId: string;
   form: Form;
   isAllowed: boolean;
 }) {
-  const { editor, tetherId, form, isAllowed } = props;
-  const kind = useEditorState({ editor, selector: (now) => captionOf(now.editor, tetherId) });
+  const { surface, tetherId, form, isAllowed } = props;
+  const kind = useSurface(surface, (now) => now.object(tetherId)?.caption ?? null);
   const none = { value: 'none' as const, label: 'none' };
   const table = { value: 'table' as const, label: 'table' };
   const figure = { value: 'figure' as const, label: 'figure' };
@@ -23,9 +22,9 @@ export function CaptionField(props: {
       options={usualCaption(form) === 'table' ? [none, table, figure] : [none, figure, table]}
       disabled={!isAllowed}
       onChange={(wanted, byPointer) => {
-        captionObject(editor, tetherId, wanted === 'none' ? null : wanted);
+        surface.caption(tetherId, wanted === 'none' ? null : wanted);
         // Its words are typed next; who goes through the choices with the keyboard stays at them.
-        if (byPointer && wanted !== 'none') queueMicrotask(() => editor.view.focus());
+        if (byPointer && wanted !== 'none') queueMicrotask(() => surface.focus());
       }}
     />
   );

@@ -2,19 +2,19 @@ import type { DocumentDetail, Tether } from '@tether/contract';
 import type { Choice } from '@tether/core';
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import { api, useSlipQuery } from '../app/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
+import { SlipTable } from '../slip/SlipTable.tsx';
+import { choiceWithout, keysOf } from '../slip/slip-choice.ts';
+import { api, useSlipQuery } from '../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
+import { cellFlashed, stripClosed } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { Tick } from '../ui/Tick.tsx';
-import { SlipTable } from './SlipTable.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
-import { choiceWithout, keysOf } from './slipChoice.ts';
-import { useRefreshObjects } from './useRefreshObjects.ts';
-import { cellFlashed, stripClosed } from './workbenchSlice.ts';
 
 /** Whether opening a document asks about this object. */
 export function asksOnOpening({ standing, mode, left, pinnedTo, waits }: Tether): boolean {

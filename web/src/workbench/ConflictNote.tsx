@@ -1,25 +1,25 @@
-import type { DocumentContent, DocumentDetail } from '@tether/contract';
+import type { DocumentDetail } from '@tether/contract';
 import type { Fault } from '@tether/core';
-import type { Editor } from '@tiptap/react';
+import { kindOf } from '@tether/documents';
 import { useNavigate } from 'react-router';
+import type { Surface } from '../documents/surface.ts';
 import {
   faultOf,
   useCreateDocumentMutation,
   useDocumentQuery,
   useKeepVersionMutation,
   useMeQuery,
-} from '../app/api.ts';
-import { asCopies } from '../report/asCopies.ts';
+} from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 
 /** Tells that somebody else saved meanwhile, and offers the two ways that lose nothing. */
 export function ConflictNote(props: {
   fault: Fault;
-  editor: Editor;
+  surface: Surface;
   documentId: string;
   loadTheirs: (theirs: DocumentDetail) => void;
 }) {
-  const { fault, editor, documentId, loadTheirs } = props;
+  const { fault, surface, documentId, loadTheirs } = props;
   // What is known of the document may be older than what the other person saved.
   const { data: theirs, isFetching } = useDocumentQuery(documentId, {
     refetchOnMountOrArgChange: true,
@@ -32,15 +32,19 @@ export function ConflictNote(props: {
 
   const putAside = async () => {
     if (!theirs) return;
-    const content = editor.getJSON() as DocumentContent;
+    const content = surface.content();
     const kept = await keep({ id: documentId, why: 'put aside', content });
     // What was written here is not given up before it is kept.
     if (!kept.error) loadTheirs(theirs);
   };
   const keepAsCopy = async () => {
     if (!theirs) return;
-    const content = asCopies(editor.getJSON() as DocumentContent);
-    const made = await create({ name: `${theirs.name} (${me?.name ?? 'own'} version)`, content });
+    const content = kindOf(theirs.kind).asCopies(surface.content(), () => crypto.randomUUID());
+    const made = await create({
+      kind: theirs.kind,
+      name: `${theirs.name} (${me?.name ?? 'own'} version)`,
+      content,
+    });
     if (made.error) return;
     loadTheirs(theirs);
     void navigate(`/documents/${made.data.id}`);

@@ -2,16 +2,16 @@ import type { DocumentDetail, Tether } from '@tether/contract';
 import { Columns2, PanelRight, Pause, Plus, Printer, RefreshCw } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { useChangeDocumentMutation, useHoldMutation } from '../app/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import type { SaveState } from '../report/TextSaver.ts';
+import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
+import type { SaveState } from '../documents/saving/content-saver.ts';
+import { useChangeDocumentMutation, useHoldMutation } from '../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
+import { panelShown, stripOpened } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
-import { useRefreshObjects } from './useRefreshObjects.ts';
-import { panelShown, stripOpened } from './workbenchSlice.ts';
 
 interface Props {
   saved: DocumentDetail;
@@ -23,7 +23,8 @@ interface Props {
 
 /** The thin header of a document: its name, how its objects stand, and what can be done with all of it. */
 export function DocumentHeader({ saved, objects, saveState, onPlace, onAlongside }: Props) {
-  const { alongside, hasPanel } = useAppSelector(({ workbench }) => workbench);
+  const alongside = useAppSelector(({ workbench }) => workbench.alongside);
+  const hasPanel = useAppSelector(({ workbench }) => workbench.hasPanel);
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();

@@ -1,12 +1,10 @@
-import { type DocumentSettings, type Dressing, FORMS, type Form, isInline } from '@tether/contract';
 import { canCarryOn, suggestMaking, type TableLook } from '@tether/core';
-import type { Editor } from '@tiptap/react';
-import { useEditorState } from '@tiptap/react';
+import { type Dressing, FORMS, type Form, isInline } from '@tether/documents';
 import { ChartColumn, Hash, Image, Table2, Tag } from 'lucide-react';
-import { useMemo } from 'react';
-import { useSnapshotQuery } from '../app/api.ts';
-import { dressObject, faceOf, turnObject } from '../report/objectCommands.ts';
-import { readSettings } from '../report/ReportDocument.ts';
+import { countOverrides, PartFields } from '../documents/object/part/PartFields.tsx';
+import { PanelFold } from '../documents/PanelFold.tsx';
+import { type Surface, useSurface } from '../documents/surface.ts';
+import { useSnapshotQuery } from '../state/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { TextField } from '../ui/TextField.tsx';
@@ -14,8 +12,6 @@ import { CaptionField } from './CaptionField.tsx';
 import { ChartFields } from './ChartFields.tsx';
 import { ForecastFields } from './ForecastFields.tsx';
 import { LookFields, MixedLookFields } from './LookFields.tsx';
-import { PanelFold } from './PanelFold.tsx';
-import { countOverrides, PartFields } from './part/PartFields.tsx';
 
 const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
@@ -34,15 +30,15 @@ const NONE: NonNullable<Dressing['overrides']> = [];
 const AS_SOURCE: TableLook = {};
 
 interface Props {
-  editor: Editor;
+  surface: Surface;
   tetherId: string;
   base: string;
   isAllowed: boolean;
 }
 
 /** In which form an object stands, and how that form is dressed. Every change is one step that undo takes back. */
-export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
-  const { face, settings } = useFaceOf(editor, tetherId);
+export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
+  const { face, look } = useFaceOf(surface, tetherId);
   const { data: snapshot } = useSnapshotQuery(base);
   if (!face) return null;
   const { form, dressing } = face;
@@ -56,16 +52,16 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
         value={form}
         options={FORM_OPTIONS}
         disabled={!isAllowed}
-        onChange={(next) => turnObject(editor, tetherId, next)}
+        onChange={(next) => surface.turn(tetherId, next)}
       />
       <p className="text-muted">{FORM_WORDS[form].sentence}</p>
       {form === 'table' && snapshot && (
         <LookFields
           snapshot={snapshot}
           dressing={dressing}
-          document={settings.look}
+          document={look}
           isAllowed={isAllowed}
-          onChange={(change) => dressObject(editor, tetherId, change)}
+          onChange={(change) => surface.dress(tetherId, change)}
         />
       )}
       {form === 'chart' && snapshot?.chart && (
@@ -78,7 +74,7 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           ]}
           disabled={!isAllowed}
           onChange={(how) =>
-            dressObject(editor, tetherId, {
+            surface.dress(tetherId, {
               chart: how === 'here' ? suggestMaking(snapshot) : undefined,
             })
           }
@@ -89,7 +85,7 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           snapshot={snapshot}
           making={dressing.chart ?? suggestMaking(snapshot)}
           isAllowed={isAllowed}
-          onChange={(chart) => dressObject(editor, tetherId, { chart })}
+          onChange={(chart) => surface.dress(tetherId, { chart })}
         />
       )}
       {snapshot && mayCarryOn && (
@@ -98,7 +94,7 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           making={form === 'chart' && making ? making : undefined}
           wish={dressing.forecast}
           isAllowed={isAllowed}
-          onChange={(forecast) => dressObject(editor, tetherId, { forecast })}
+          onChange={(forecast) => surface.dress(tetherId, { forecast })}
         />
       )}
       {(form === 'facsimile' || form === 'chart') && (
@@ -110,7 +106,7 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           max={1000}
           placeholder={form === 'chart' ? 'as the text' : 'as in the source'}
           disabled={!isAllowed}
-          onChange={(width) => dressObject(editor, tetherId, { width: width ?? undefined })}
+          onChange={(width) => surface.dress(tetherId, { width: width ?? undefined })}
         />
       )}
       {form === 'chart' && (
@@ -122,26 +118,26 @@ export function FormSection({ editor, tetherId, base, isAllowed }: Props) {
           max={400}
           placeholder="79.4"
           disabled={!isAllowed}
-          onChange={(height) => dressObject(editor, tetherId, { height: height ?? undefined })}
+          onChange={(height) => surface.dress(tetherId, { height: height ?? undefined })}
         />
       )}
       {form === 'value' && (
         <ValueFields
           value={dressing.value ?? {}}
           isAllowed={isAllowed}
-          onChange={(value) => dressObject(editor, tetherId, { value })}
+          onChange={(value) => surface.dress(tetherId, { value })}
         />
       )}
       {!isInline(form) && (
-        <CaptionField editor={editor} tetherId={tetherId} form={form} isAllowed={isAllowed} />
+        <CaptionField surface={surface} tetherId={tetherId} form={form} isAllowed={isAllowed} />
       )}
     </div>
   );
 }
 
 /** Further settings of a placed table, each folded until somebody wants it. */
-export function TableFolds({ editor, tetherId, base, isAllowed }: Props) {
-  const { face, settings } = useFaceOf(editor, tetherId);
+export function TableFolds({ surface, tetherId, base, isAllowed }: Props) {
+  const { face, look } = useFaceOf(surface, tetherId);
   const { data: snapshot } = useSnapshotQuery(base);
   if (face?.form !== 'table' || !snapshot) return null;
   const { overrides = NONE, table = AS_SOURCE } = face.dressing;
@@ -153,31 +149,27 @@ export function TableFolds({ editor, tetherId, base, isAllowed }: Props) {
           snapshot={snapshot}
           overrides={overrides}
           look={table}
-          document={settings.look}
+          document={look}
           isAllowed={isAllowed}
-          onChange={(next) => dressObject(editor, tetherId, { overrides: next })}
+          onChange={(next) => surface.dress(tetherId, { overrides: next })}
         />
       </PanelFold>
       <PanelFold title="More on its look">
         <MixedLookFields
           dressing={face.dressing}
           isAllowed={isAllowed}
-          onChange={(change) => dressObject(editor, tetherId, change)}
+          onChange={(change) => surface.dress(tetherId, change)}
         />
       </PanelFold>
     </>
   );
 }
 
-/** Form and dressing of an object, and the settings of its report, as they are now. */
-function useFaceOf(editor: Editor, tetherId: string) {
-  const face = useEditorState({ editor, selector: (now) => faceOf(now.editor, tetherId) });
-  const said = useEditorState({
-    editor,
-    selector: (now) => JSON.stringify(readSettings(now.editor)),
-  });
-  const settings = useMemo(() => JSON.parse(said) as DocumentSettings, [said]);
-  return { face, settings };
+/** How an object is there, and how those look that follow the document, as they are now. */
+function useFaceOf(surface: Surface, tetherId: string) {
+  const face = useSurface(surface, (now) => now.object(tetherId));
+  const look = useSurface(surface, (now) => now.look());
+  return { face, look };
 }
 
 function ValueFields(props: {

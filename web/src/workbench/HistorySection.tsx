@@ -1,15 +1,15 @@
 import type { Tether, TetherState } from '@tether/contract';
 import { isEmptySlip } from '@tether/core';
 import { useState } from 'react';
-import { faultOf, useCompareQuery, useGoBackMutation, useHistoryQuery } from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
 import { KIND_WORDS } from '../log/kinds.ts';
 import { SnapshotView } from '../placed/SnapshotView.tsx';
+import { SlipTable } from '../slip/SlipTable.tsx';
+import { faultOf, useCompareQuery, useGoBackMutation, useHistoryQuery } from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { ExactMoment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { SlipTable } from './SlipTable.tsx';
 
 /** The states an object has shown; the latest few, and all of them in a box of their own. */
 export function HistorySection({ tether }: { tether: Tether }) {

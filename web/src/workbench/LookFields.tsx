@@ -1,4 +1,3 @@
-import type { Dressing } from '@tether/contract';
 import {
   ASPECTS,
   type Aspect,
@@ -6,6 +5,7 @@ import {
   type Snapshot,
   type TableLook,
 } from '@tether/core';
+import type { Dressing } from '@tether/documents';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { LookPicture } from './LookPicture.tsx';
 

@@ -1,4 +1,4 @@
-import { type DocumentDetail, isInline, type Tether } from '@tether/contract';
+import type { DocumentDetail, Tether } from '@tether/contract';
 import {
   describeMode,
   describeReach,
@@ -9,9 +9,14 @@ import {
   summariseSlip,
   USUAL_MODE,
 } from '@tether/core';
-import type { Editor } from '@tiptap/react';
+import { isInline } from '@tether/documents';
 import { ArrowDown, ArrowUp, Copy, Link, Snowflake, Trash2 } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { Suspense, useEffect, useState } from 'react';
+import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
+import { PanelFold } from '../documents/PanelFold.tsx';
+import type { Surface } from '../documents/surface.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
+import { ModeFields } from '../modes/ModeFields.tsx';
 import {
   faultOf,
   useChangeDocumentMutation,
@@ -20,32 +25,27 @@ import {
   useLookedAtMutation,
   useSetFrozenMutation,
   useSourcesQuery,
-} from '../app/api.ts';
-import { useAppDispatch } from '../app/store.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import { copyObject, moveObject, removeObject, selectObject } from '../report/objectCommands.ts';
+} from '../state/api.ts';
+import { useAppDispatch } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
+import { stripOpened } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { standingWords } from '../ui/standingWords.ts';
+import { standingWords } from '../ui/standing-words.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { FormSection, TableFolds } from './FormSection.tsx';
 import { HistorySection } from './HistorySection.tsx';
-import { ModeFields } from './ModeFields.tsx';
-import { PanelFold } from './PanelFold.tsx';
-import { PaperFields } from './PaperFields.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
-import { useRefreshObjects } from './useRefreshObjects.ts';
 import { VersionsSection } from './VersionsSection.tsx';
-import { stripOpened } from './workbenchSlice.ts';
 
 interface Props {
   saved: DocumentDetail;
-  editor: Editor | null;
+  surface: Surface | null;
   /** The selected object, or null: then all of the document are listed. */
   selected: Tether | null;
   /** Objects in the text, in reading order. */
@@ -54,7 +54,7 @@ interface Props {
 }
 
 /** The panel at the right: the selected object, or all of them. */
-export function Panel({ saved, editor, selected, objects, onChangeReach }: Props) {
+export function Panel({ saved, surface, selected, objects, onChangeReach }: Props) {
   return (
     <aside
       // Of another object it is read from its beginning, wherever the last one was read to.
@@ -65,19 +65,20 @@ export function Panel({ saved, editor, selected, objects, onChangeReach }: Props
       {selected ? (
         <ObjectPanel
           saved={saved}
-          editor={editor}
+          surface={surface}
           tether={selected}
           onChangeReach={() => onChangeReach(selected)}
         />
       ) : (
-        <ObjectList saved={saved} editor={editor} objects={objects} />
+        <ObjectList saved={saved} surface={surface} objects={objects} />
       )}
     </aside>
   );
 }
 
-function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objects: Tether[] }) {
-  const { saved, editor, objects } = props;
+function ObjectList(props: { saved: DocumentDetail; surface: Surface | null; objects: Tether[] }) {
+  const { saved, surface, objects } = props;
+  const { Settings } = KIND_SCREENS[saved.kind];
   const { isAllowed } = useMayChange();
   return (
     <div className="p-4">
@@ -93,7 +94,7 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
             <button
               type="button"
               className="flex w-full flex-col py-2 text-left hover:bg-mist"
-              onClick={() => editor && selectObject(editor, tether.id)}
+              onClick={() => surface?.select(tether.id)}
             >
               <span className="flex items-center gap-1.5 font-semibold">
                 <StandingGlyph standing={tether.standing} />
@@ -114,10 +115,12 @@ function ObjectList(props: { saved: DocumentDetail; editor: Editor | null; objec
         <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
         <DocumentModes saved={saved} isAllowed={isAllowed} />
       </section>
-      {editor && <VersionsSection documentId={saved.id} editor={editor} />}
-      {editor && (
+      {surface && <VersionsSection saved={saved} surface={surface} />}
+      {surface && (
         <div className="-mx-4 mt-4 border-t border-hairline">
-          <PaperFields editor={editor} objects={objects} isAllowed={isAllowed} />
+          <Suspense>
+            <Settings surface={surface} objects={objects} isAllowed={isAllowed} />
+          </Suspense>
         </div>
       )}
     </div>
@@ -154,11 +157,11 @@ function DocumentModes({ saved, isAllowed }: { saved: DocumentDetail; isAllowed:
 
 function ObjectPanel(props: {
   saved: DocumentDetail;
-  editor: Editor | null;
+  surface: Surface | null;
   tether: Tether;
   onChangeReach: () => void;
 }) {
-  const { saved, editor, tether, onChangeReach } = props;
+  const { saved, surface, tether, onChangeReach } = props;
   const [changeTether] = useChangeTetherMutation();
   const [setFrozen, { error: frozenError }] = useSetFrozenMutation();
   const { data: folders = [] } = useSourcesQuery();
@@ -170,9 +173,6 @@ function ObjectPanel(props: {
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
-  const edit = (work: (editor: Editor, id: string) => unknown) => {
-    if (editor) work(editor, tether.id);
-  };
   return (
     <>
       <section className="border-b border-hairline p-4">
@@ -228,25 +228,25 @@ function ObjectPanel(props: {
             icon={ArrowUp}
             label="Move up"
             disabled={!isAllowed || isInline(tether.form)}
-            onClick={() => edit((now, id) => moveObject(now, id, -1))}
+            onClick={() => surface?.move(tether.id, -1)}
           />
           <IconButton
             icon={ArrowDown}
             label="Move down"
             disabled={!isAllowed || isInline(tether.form)}
-            onClick={() => edit((now, id) => moveObject(now, id, 1))}
+            onClick={() => surface?.move(tether.id, 1)}
           />
           <IconButton
             icon={Copy}
             label="Place a copy below"
             disabled={!isAllowed}
-            onClick={() => edit(copyObject)}
+            onClick={() => surface?.copy(tether.id)}
           />
           <IconButton
             icon={Trash2}
             label="Remove from the text"
             disabled={!isAllowed}
-            onClick={() => edit(removeObject)}
+            onClick={() => surface?.remove(tether.id)}
           />
         </div>
         {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
@@ -263,18 +263,23 @@ function ObjectPanel(props: {
           Change what it takes
         </Button>
       </PanelFold>
-      {editor && (
+      {surface && (
         <PanelFold title="How it looks">
           <FormSection
-            editor={editor}
+            surface={surface}
             tetherId={tether.id}
             base={tether.base}
             isAllowed={isAllowed}
           />
         </PanelFold>
       )}
-      {editor && (
-        <TableFolds editor={editor} tetherId={tether.id} base={tether.base} isAllowed={isAllowed} />
+      {surface && (
+        <TableFolds
+          surface={surface}
+          tetherId={tether.id}
+          base={tether.base}
+          isAllowed={isAllowed}
+        />
       )}
       <PanelFold title="When it refreshes" note={describeMode(tether.mode)}>
         <ModeFields

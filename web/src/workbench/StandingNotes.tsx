@@ -1,6 +1,6 @@
 import type { Tether } from '@tether/contract';
-import { faultOf, useFollowAgainMutation } from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
+import { faultOf, useFollowAgainMutation } from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { ExactMoment, Moment } from '../ui/Moment.tsx';

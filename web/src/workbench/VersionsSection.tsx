@@ -1,10 +1,9 @@
-import type { DocumentVersion } from '@tether/contract';
-import type { Editor } from '@tiptap/react';
+import type { DocumentDetail, DocumentVersion } from '@tether/contract';
 import { useState } from 'react';
-import { faultOf, useVersionQuery, useVersionsQuery } from '../app/api.ts';
-import { useMayChange } from '../app/useMayChange.ts';
-import { bringBack } from '../report/bringIn.ts';
-import { WholeText } from '../report/Thumbnail.tsx';
+import type { Surface } from '../documents/surface.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
+import { faultOf, useVersionQuery, useVersionsQuery } from '../state/api.ts';
+import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
@@ -15,8 +14,9 @@ const WHY_WORDS: Record<DocumentVersion['why'], string> = {
 };
 
 /** States of the text that were kept beside the current one; nothing where there are none. */
-export function VersionsSection(props: { documentId: string; editor: Editor }) {
-  const { documentId, editor } = props;
+export function VersionsSection(props: { saved: DocumentDetail; surface: Surface }) {
+  const { saved, surface } = props;
+  const documentId = saved.id;
   const { data: versions = [] } = useVersionsQuery(documentId);
   const [chosen, setChosen] = useState<DocumentVersion | null>(null);
   if (versions.length === 0) return null;
@@ -41,12 +41,7 @@ export function VersionsSection(props: { documentId: string; editor: Editor }) {
         ))}
       </ol>
       {chosen && (
-        <Version
-          documentId={documentId}
-          version={chosen}
-          editor={editor}
-          onClose={() => setChosen(null)}
-        />
+        <Version saved={saved} version={chosen} surface={surface} onClose={() => setChosen(null)} />
       )}
     </section>
   );
@@ -54,12 +49,14 @@ export function VersionsSection(props: { documentId: string; editor: Editor }) {
 
 /** One kept state, to be looked at and brought back. */
 function Version(props: {
-  documentId: string;
+  saved: DocumentDetail;
   version: DocumentVersion;
-  editor: Editor;
+  surface: Surface;
   onClose: () => void;
 }) {
-  const { documentId, version, editor, onClose } = props;
+  const { saved, version, surface, onClose } = props;
+  const documentId = saved.id;
+  const { Whole } = KIND_SCREENS[saved.kind];
   const { isAllowed, whyNot } = useMayChange();
   const { data, error } = useVersionQuery({ id: documentId, version: version.id });
   const content = data?.content;
@@ -76,7 +73,7 @@ function Version(props: {
         tabIndex={0}
         className="min-h-0 flex-1 overflow-auto border border-hairline bg-mist p-4"
       >
-        {content && <WholeText documentId={documentId} content={content} />}
+        {content && <Whole documentId={documentId} content={content} />}
       </section>
       <div className="flex gap-2">
         <Button
@@ -84,7 +81,7 @@ function Version(props: {
           disabled={!isAllowed || !content}
           title={whyNot}
           onClick={() => {
-            if (content) bringBack(editor, content);
+            if (content) surface.bringBack(content);
             onClose();
           }}
         >

@@ -1,7 +1,7 @@
-import { type DocumentDetail, knownPartOf, type Tether } from '@tether/contract';
+import type { DocumentDetail, Tether } from '@tether/contract';
 import { type Fault, fault } from '@tether/core';
-import type { Editor } from '@tiptap/react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { kindOf } from '@tether/documents';
+import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { Group, Separator, Panel as Split } from 'react-resizable-panels';
 import { useParams, useSearchParams } from 'react-router';
 import { Alongside } from '../alongside/Alongside.tsx';
@@ -10,27 +10,27 @@ import { OfferStrip } from '../alongside/OfferStrip.tsx';
 import { useIncomingCells } from '../alongside/useIncomingCells.ts';
 import { useObjectCells } from '../alongside/useObjectCells.ts';
 import { useShownSheet } from '../alongside/useShownSheet.ts';
-import { faultOf, useDocumentQuery, useOpenedMutation, useTethersQuery } from '../app/api.ts';
-import { useAppDispatch, useAppSelector } from '../app/store.ts';
-import { OnlyLooking, useMayChange } from '../app/useMayChange.ts';
+import { BARS } from '../documents/object/part/PartBar.tsx';
+import { useSaving } from '../documents/saving/useSaving.ts';
+import type { Surface } from '../documents/surface.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { Place } from '../place/Place.tsx';
-import { insertObject, selectObject } from '../report/objectCommands.ts';
-import { ReportEditor } from '../report/ReportEditor.tsx';
-import { useAutosave } from '../report/useAutosave.ts';
 import type { GridView } from '../sources/SheetGrid.tsx';
-import { FaultNote } from '../ui/FaultNote.tsx';
-import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
-import { ConflictNote } from './ConflictNote.tsx';
-import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
-import { Panel } from './Panel.tsx';
-import { BARS } from './part/PartBar.tsx';
+import { faultOf, useDocumentQuery, useOpenedMutation, useTethersQuery } from '../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../state/store.ts';
+import { OnlyLooking, useMayChange } from '../state/useMayChange.ts';
 import {
   alongsideClosed,
   alongsideOpened,
   documentOpened,
   sourceShown,
   stripOpened,
-} from './workbenchSlice.ts';
+} from '../state/workbench-slice.ts';
+import { FaultNote } from '../ui/FaultNote.tsx';
+import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
+import { ConflictNote } from './ConflictNote.tsx';
+import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
+import { Panel } from './Panel.tsx';
 
 /** Pixels around the line between document and source that move it: narrow, since cords begin beside it. */
 const SEPARATOR_TARGET = { fine: 7, coarse: 24 };
@@ -54,7 +54,7 @@ export default function Workbench() {
 
 /** A text with something in it that is not known here is shown as far as it is known, and kept from every change. */
 function KnownDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tether[] }) {
-  const { content, unknown } = useMemo(() => knownPartOf(saved.content), [saved.content]);
+  const { content, unknown } = useMemo(() => kindOf(saved.kind).knownPart(saved.content), [saved]);
   const shown = useMemo(
     () => (unknown.length > 0 ? { ...saved, content } : saved),
     [saved, content, unknown],
@@ -71,11 +71,15 @@ function KnownDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tet
 function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown: Fault | null }) {
   const { saved, tethers, unknown } = props;
   const dispatch = useAppDispatch();
-  const [editor, setEditor] = useState<Editor | null>(null);
+  const [surface, setSurface] = useState<Surface | null>(null);
   /** Placing a new object, or changing what this one takes. */
   const [placing, setPlacing] = useState<'new' | Tether | null>(null);
-  const { state: saveState, loadTheirs } = useAutosave(editor, saved);
-  const { inText, selected, alongside, hasPanel } = useAppSelector(({ workbench }) => workbench);
+  const { Screen } = KIND_SCREENS[saved.kind];
+  const { state: saveState, loadTheirs } = useSaving(surface, saved);
+  const inText = useAppSelector(({ workbench }) => workbench.inText);
+  const selected = useAppSelector(({ workbench }) => workbench.selected);
+  const alongside = useAppSelector(({ workbench }) => workbench.alongside);
+  const hasPanel = useAppSelector(({ workbench }) => workbench.hasPanel);
   const { isAllowed } = useMayChange();
   const incoming = useIncomingCells(saved);
   const [view, setView] = useState<GridView | null>(null);
@@ -90,7 +94,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
   const cells = useObjectCells(objects);
   const shown = useShownSheet(objects);
   const showObject = (tetherId: string) => {
-    if (editor) selectObject(editor, tetherId);
+    surface?.select(tetherId);
   };
   const showCells = (tether: Tether) => {
     const place = cells.get(tether.id);
@@ -115,7 +119,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
     showCells(tether);
   });
 
-  useUndoKeys(editor);
+  useUndoKeys(surface);
 
   // Opening a document with objects that are behind asks once what to do about them.
   const hasAsked = useRef(false);
@@ -128,15 +132,15 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
     void opened(saved.id);
   }, [opened, saved.id]);
   useEffect(() => {
-    if (hasAsked.current || !editor || objects.length === 0) return;
+    if (hasAsked.current || !surface || objects.length === 0) return;
     hasAsked.current = true;
     if (!saved.hold && behind.some(asksOnOpening)) {
       dispatch(stripOpened({ reason: 'opening', only: null }));
     }
     const wanted = query.get('object');
-    if (wanted) selectObject(editor, wanted);
+    if (wanted) surface.select(wanted);
     if (wanted && query.has('changes')) dispatch(stripOpened({ reason: 'asked', only: wanted }));
-  }, [editor, objects, behind, saved.hold, dispatch, query]);
+  }, [surface, objects, behind, saved.hold, dispatch, query]);
 
   return (
     <div className="flex h-full flex-col">
@@ -154,10 +158,10 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       />
       <HoldNote saved={saved} />
       {unknown && <FaultNote fault={unknown} className="rounded-none border-x-0 border-t-0 px-4" />}
-      {saveState.kind === 'conflict' && editor && (
+      {saveState.kind === 'conflict' && surface && (
         <ConflictNote
           fault={saveState.fault}
-          editor={editor}
+          surface={surface}
           documentId={saved.id}
           loadTheirs={loadTheirs}
         />
@@ -167,11 +171,13 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
           <div className="relative flex min-h-0 flex-1">
             <Group orientation="horizontal" id="panes" resizeTargetMinimumSize={SEPARATOR_TARGET}>
               <Split id="document" minSize={320} className="flex min-w-0">
-                <ReportEditor
-                  saved={saved}
-                  onEditor={setEditor}
-                  onCells={(into, cells, at) => void incoming.bringIn(into, cells, at)}
-                />
+                <Suspense>
+                  <Screen
+                    saved={saved}
+                    onSurface={setSurface}
+                    onCells={(cells, at) => surface && void incoming.bringIn(surface, cells, at)}
+                  />
+                </Suspense>
               </Split>
               {alongside && (
                 <>
@@ -186,9 +192,9 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
                       cells={cells}
                       onShowObject={showObject}
                       onPlace={
-                        isAllowed && editor
+                        isAllowed && surface
                           ? (carried) =>
-                              void incoming.bringIn(editor, { kind: 'carried', cells: carried })
+                              void incoming.bringIn(surface, { kind: 'carried', cells: carried })
                           : undefined
                       }
                       viewRef={setView}
@@ -197,9 +203,9 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
                 </>
               )}
             </Group>
-            {alongside && editor && (
+            {alongside && surface && (
               <Cords
-                editor={editor}
+                surface={surface}
                 objects={objects}
                 cells={cells}
                 view={view}
@@ -209,14 +215,14 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
               />
             )}
           </div>
-          {editor && <OfferStrip {...incoming} editor={editor} />}
+          {surface && <OfferStrip {...incoming} surface={surface} />}
           <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
           <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
         </main>
         {(!alongside || hasPanel) && (
           <Panel
             saved={saved}
-            editor={editor}
+            surface={surface}
             selected={objects.find(({ id }) => id === selected) ?? null}
             objects={objects}
             onChangeReach={setPlacing}
@@ -231,10 +237,10 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
           onClose={() => setPlacing(null)}
           onPlaced={(tether) => {
             setPlacing(null);
-            if (!editor || placing !== 'new') return;
-            insertObject(editor, tether.id, tether.form);
-            // The box that closes gives the focus back to the button that opened it; writing goes on in the text.
-            requestAnimationFrame(() => editor.view.focus());
+            if (!surface || placing !== 'new') return;
+            surface.insert(tether);
+            // The box that closes gives the focus back to the button that opened it; work goes on in the document.
+            requestAnimationFrame(() => surface.focus());
           }}
         />
       )}
@@ -243,9 +249,9 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
 }
 
 /** Undo and redo by the keyboard, also from the buttons around the text: who has pressed one means what it did. */
-function useUndoKeys(editor: Editor | null): void {
+function useUndoKeys(surface: Surface | null): void {
   useEffect(() => {
-    if (!editor) return;
+    if (!surface) return;
     const press = (event: KeyboardEvent) => {
       const key = event.key.toLowerCase();
       if (!(event.ctrlKey || event.metaKey) || event.altKey || (key !== 'z' && key !== 'y')) return;
@@ -258,12 +264,12 @@ function useUndoKeys(editor: Editor | null): void {
       )
         return;
       event.preventDefault();
-      if (key === 'y' || event.shiftKey) editor.commands.redo();
-      else editor.commands.undo();
+      if (key === 'y' || event.shiftKey) surface.redo();
+      else surface.undo();
     };
     document.addEventListener('keydown', press);
     return () => document.removeEventListener('keydown', press);
-  }, [editor]);
+  }, [surface]);
 }
 
 /** Said when somebody types while an object is selected. */

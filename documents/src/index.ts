@@ -1,0 +1,19 @@
+import './without-jit.ts';
+
+export type { DocumentKind } from './kind.ts';
+export * from './object/caption.ts';
+export * from './object/dressing.ts';
+export * from './object/form.ts';
+export * from './object/placement.ts';
+export {
+  type DocumentContent,
+  KIND_NAMES,
+  type KindName,
+  kindOf,
+  kindSchema,
+  readContent,
+} from './registry.ts';
+export * from './report/content.ts';
+export * from './report/nodes.ts';
+export * from './report/placements.ts';
+export * from './report/settings.ts';

@@ -1,0 +1,43 @@
+/** Every kind of node that a text can have; a text with another one is refused, since no editor could show it whole. */
+export const NODE_KINDS = [
+  'paragraph',
+  'heading',
+  'bulletList',
+  'orderedList',
+  'listItem',
+  'blockquote',
+  'horizontalRule',
+  'hardBreak',
+  'text',
+  'table',
+  'tableRow',
+  'tableHeader',
+  'tableCell',
+  'placedObject',
+  'placedInline',
+  'captioned',
+  'caption',
+  'reference',
+  'listOfObjects',
+] as const;
+/** Every kind of mark that a piece of text can have. */
+export const MARK_KINDS = ['bold', 'italic', 'underline'] as const;
+
+/** Name of the node that stands for a placed object between paragraphs; its attributes are a `Placement`. */
+export const PLACED_NODE = 'placedObject';
+/** Name of the node that stands for a placed object inside a line of text: a value or a tag. */
+export const PLACED_INLINE = 'placedInline';
+
+/** Name of the node that holds a placed object and its caption. */
+export const CAPTIONED_NODE = 'captioned';
+/** Name of the node with a caption's words. */
+export const CAPTION_NODE = 'caption';
+/** Name of the node inside a line that names a captioned object by its number. */
+export const REFERENCE_NODE = 'reference';
+/** Name of the node that lists the captioned objects. */
+export const LIST_NODE = 'listOfObjects';
+
+/** Whether a node stands for a placed object. */
+export function isPlacedNode(type: string): boolean {
+  return type === PLACED_NODE || type === PLACED_INLINE;
+}

@@ -1,0 +1,324 @@
+import type { LiveEvent, RefreshedHow } from '@tether/contract';
+import {
+  type Change,
+  changeOf,
+  type Fault,
+  harmOf,
+  type Mode,
+  type Reach,
+  type ReachWarning,
+  type Result,
+} from '@tether/core';
+import type { Database } from '../db/database.ts';
+import { insertLog } from '../db/log.ts';
+import { findSnapshots, storePacked } from '../db/snapshots.ts';
+import {
+  findRules,
+  listSourceTethers,
+  lockTethers,
+  type TetherRow,
+  type TetherRules,
+  updateTethers,
+} from '../db/tethers.ts';
+import { announce } from '../events/announce.ts';
+import type { Reading } from '../sources/reading.ts';
+import { type PackedSnapshot, unpackSnapshot } from '../storage/packed.ts';
+import type { Followed, FollowedReach } from './followed.ts';
+import { type Taking, takeStates } from './take-states.ts';
+
+/** The reaches of the tethers, each once however many objects share it, with what these show of it, out of `packed`. */
+export function reachesOf(
+  tethers: readonly TetherRow[],
+  packed: ReadonlyMap<string, Uint8Array>,
+): FollowedReach[] {
+  const byKey = new Map<string, { reach: Reach; bases: Set<string> }>();
+  for (const { reach, base } of tethers) {
+    const key = reachKey(reach);
+    const known = byKey.get(key) ?? { reach, bases: new Set() };
+    known.bases.add(base);
+    byKey.set(key, known);
+  }
+  return [...byKey.values()].map(({ reach, bases }) => ({
+    reach,
+    // One that was given up for another and swept meanwhile is compared with when the standing is written.
+    bases: [...bases].flatMap((hash) => {
+      const content = packed.get(hash);
+      return content ? [{ hash, packed: content }] : [];
+    }),
+  }));
+}
+
+function reachKey(reach: Reach): string {
+  return JSON.stringify(reach);
+}
+
+/** What the tether takes, or why it cannot; null when it was not read for. */
+type TakenByTether = (tether: Pick<TetherRow, 'reach'>) => Result<Followed> | null;
+
+/** What each tether takes out of one reading. */
+export function takenBy(reading: Reading, follow: readonly FollowedReach[]): TakenByTether {
+  const byKey = new Map(
+    follow.map(({ reach }, index) => [reachKey(reach), reading.followed[index]!]),
+  );
+  return ({ reach }) => byKey.get(reachKey(reach)) ?? null;
+}
+
+/** A source that was read, or could not be. */
+interface FollowedSource {
+  id: string;
+  /** `folder/path`. */
+  shownPath: string;
+  taken: TakenByTether | { fault: Fault };
+}
+
+/**
+ * Gives every tether of these sources its standing after they were read (or could not be), within the transaction `tx`.
+ * Changed standings are written with their reason or pending snapshot; going adrift and being found again are logged.
+ * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone. The
+ * screens are told.
+ */
+export async function followSources(
+  tx: Database,
+  followed: readonly FollowedSource[],
+): Promise<void> {
+  if (followed.length === 0) return;
+  const bySource = new Map(followed.map((each) => [each.id, each]));
+  const rows = (await listSourceTethers(tx, [...bySource.keys()], { lock: true })).filter(
+    ({ frozenAt }) => !frozenAt,
+  );
+  const changed: TetherRow[] = [];
+  const rules = await findRules(
+    tx,
+    rows.map(({ id }) => id),
+  );
+  const judged: { row: TetherRow; next: Judgement }[] = [];
+  const states: PackedSnapshot[] = [];
+  for (const row of rows) {
+    const { taken } = bySource.get(row.sourceId)!;
+    const now =
+      typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
+    if (now === null) continue;
+    const next = now.ok
+      ? await compare(tx, row, now.value)
+      : { ...inStep(row.warnings), standing: 'adrift' as const, reason: now.fault };
+    if (now.ok && next.change) states.push(now.value.now);
+    judged.push({ row, next });
+  }
+  await storePacked(tx, states);
+  const taking: Taking[] = [];
+  const standings: Parameters<typeof updateTethers>[1][number][] = [];
+  const warned: typeof standings = [];
+  const log: ReturnType<typeof logOf>[] = [];
+  for (const { row, next } of judged) {
+    const source = bySource.get(row.sourceId)!;
+    const isNew = next.pending !== row.pending || next.standing !== row.standing;
+    const rule = rules.get(row.id)!;
+    // What was held back or asked about is decided anew only when there is something new.
+    if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
+      const harm = harmOf(next.change.danger, rule.share);
+      if (!harm) {
+        changed.push(row);
+        taking.push({
+          row,
+          shownPath: source.shownPath,
+          hash: next.pending!,
+          summary: next.change.summary,
+        });
+        if (wordsOf(next.warnings) !== wordsOf(row.warnings)) {
+          warned.push({ id: row.id, warnings: next.warnings });
+        }
+        continue;
+      }
+      next.waits = harm;
+      log.push(logOf(row, source, 'waits', harm.message));
+    } else if (!isNew) next.waits = row.waits;
+    const isSame =
+      !isNew &&
+      next.reason?.message === row.reason?.message &&
+      wordsOf(next.warnings) === wordsOf(row.warnings);
+    if (isSame) continue;
+    const { change: _, ...values } = next;
+    standings.push({
+      id: row.id,
+      ...values,
+      standingSince: next.standing === row.standing ? row.standingSince : new Date(),
+    });
+    changed.push(row);
+    if ((next.standing === 'adrift') !== (row.standing === 'adrift')) {
+      const kind = next.standing === 'adrift' ? 'adrift' : 'found again';
+      const words = next.reason?.message ?? 'The source can be read again.';
+      log.push(logOf(row, source, kind, words));
+    }
+  }
+  await updateTethers(tx, standings);
+  await updateTethers(tx, warned);
+  await insertLog(tx, log);
+  await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
+  await announce(tx, { kind: 'sources' }, ...eventsOf(changed));
+}
+
+/** Tells the screens which documents have tethers that changed, and that there is something new in the log. */
+export async function announceTethers(
+  tx: Database,
+  changed: readonly Pick<TetherRow, 'documentId'>[],
+): Promise<void> {
+  await announce(tx, ...eventsOf(changed));
+}
+
+function eventsOf(changed: readonly Pick<TetherRow, 'documentId'>[]): LiveEvent[] {
+  if (changed.length === 0) return [];
+  const documentIds = [...new Set(changed.map(({ documentId }) => documentId))];
+  return [
+    ...documentIds.map((documentId) => ({ kind: 'tethers' as const, documentId })),
+    { kind: 'log' },
+  ];
+}
+
+/** Whether objects of a mode take changes without being told to each time. */
+export function refreshesByItself(mode: Mode): boolean {
+  return HOW_OF.some((how) => isModeOf(mode, how));
+}
+
+type ByItself = Exclude<RefreshedHow, 'by hand'>;
+const HOW_OF: ByItself[] = ['automatically', 'by timetable', 'on opening'];
+
+/** Whether an object of this mode is refreshed in this way. */
+function isModeOf(mode: Mode, how: ByItself): boolean {
+  switch (how) {
+    case 'automatically':
+      return mode.kind === 'automatic';
+    case 'by timetable':
+      return mode.kind === 'timetable';
+    case 'on opening':
+      return mode.kind === 'on opening' && mode.how === 'always';
+  }
+}
+
+/** What somebody left or went back from on purpose is left alone, as is what is held. */
+function mayTakeByItself(
+  row: TetherRow,
+  rule: TetherRules,
+  pending: string,
+  how: ByItself = 'automatically',
+): boolean {
+  return (
+    isModeOf(rule.mode, how) &&
+    row.placed &&
+    !rule.isHeld &&
+    row.pinnedTo === null &&
+    row.leftHash !== pending
+  );
+}
+
+/**
+ * Objects that are behind take their changes, as far as these need not be looked at first: automatic ones after they became
+ * automatic, were released, came back into a text; or those that are due by timetable, or on opening. Gives how many.
+ */
+export async function takeWhatWaited(
+  tx: Database,
+  ids: readonly string[],
+  by: { how: ByItself; personId: string | null } = { how: 'automatically', personId: null },
+): Promise<number> {
+  const rows = (await lockTethers(tx, ids)).filter(
+    ({ standing, pending, frozenAt }) => standing === 'behind' && pending && !frozenAt,
+  );
+  const rules = await findRules(
+    tx,
+    rows.map(({ id }) => id),
+  );
+  const able = rows.filter((row) => mayTakeByItself(row, rules.get(row.id)!, row.pending!, by.how));
+  const contents = await findSnapshots(
+    tx,
+    able.flatMap((row) => [row.base, row.pending!]),
+  );
+  const taking: Taking[] = [];
+  const waiting: { id: string; waits: Fault }[] = [];
+  const log: ReturnType<typeof logOf>[] = [];
+  for (const row of able) {
+    const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
+    const change = changeOf(base, snapshot);
+    if (!change) continue;
+    const { share, shownPath } = rules.get(row.id)!;
+    const harm = harmOf(change.danger, share);
+    if (harm) {
+      waiting.push({ id: row.id, waits: harm });
+      const source = { id: row.sourceId, shownPath };
+      // Said once, however often it is due meanwhile.
+      if (row.waits?.message !== harm.message) log.push(logOf(row, source, 'waits', harm.message));
+    } else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
+  }
+  await updateTethers(tx, waiting);
+  await insertLog(tx, log);
+  await takeStates(tx, taking, { ...by, kind: 'refreshed' });
+  await announceTethers(tx, able);
+  return taking.length;
+}
+
+function logOf(
+  row: TetherRow,
+  source: { id: string; shownPath: string },
+  kind: 'waits' | 'adrift' | 'found again',
+  summary: string,
+) {
+  return {
+    kind,
+    documentId: row.documentId,
+    tetherId: row.id,
+    tetherName: row.name,
+    sourceId: source.id,
+    source: source.shownPath,
+    summary,
+  };
+}
+
+function wordsOf(warnings: readonly ReachWarning[]): string {
+  return warnings.map(({ message }) => message).join('\n');
+}
+
+interface Judgement
+  extends Pick<
+    TetherRow,
+    'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'warnings' | 'waits'
+  > {
+  /** What a refresh would change, of one that is behind. */
+  change?: Change;
+}
+
+function inStep(warnings: ReachWarning[]): Judgement {
+  return {
+    standing: 'in step',
+    pending: null,
+    reason: null,
+    summary: null,
+    behindBy: 0,
+    warnings,
+    waits: null,
+  };
+}
+
+async function compare(tx: Database, row: TetherRow, taken: Followed): Promise<Judgement> {
+  const { now, warnings, changes } = taken;
+  const known = changes.find(({ from }) => from === row.base);
+  // An object that was refreshed while its source was read shows something else than what was compared.
+  const change = known ? known.change : await changeFrom(tx, row.base, now);
+  if (!change) return inStep(warnings);
+  const { summary, behindBy } = change;
+  return {
+    ...inStep(warnings),
+    standing: 'behind',
+    pending: now.hash,
+    summary,
+    behindBy,
+    change,
+  };
+}
+
+async function changeFrom(
+  tx: Database,
+  base: string,
+  { hash, packed }: PackedSnapshot,
+): Promise<Change | null> {
+  if (hash === base) return null;
+  const before = (await findSnapshots(tx, [base])).get(base)!;
+  return changeOf(before, unpackSnapshot(packed));
+}

@@ -1,0 +1,64 @@
+import {
+  type Change,
+  changeOf,
+  ok,
+  type Reach,
+  type ReachWarning,
+  type Result,
+  type Snapshot,
+} from '@tether/core';
+import { type OpenSource, takeReaches } from '@tether/formats';
+import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
+
+/** A reach of a source with what objects show of it now: their bases, packed, by hash. */
+export interface FollowedReach {
+  reach: Reach;
+  bases: { hash: string; packed: Uint8Array }[];
+}
+
+/** What a reach gives now, and what of it is new to those who show one of the bases. */
+export interface Followed {
+  now: PackedSnapshot;
+  warnings: ReachWarning[];
+  /** From each base what would change, null for nothing; see `core/standing`. */
+  changes: { from: string; change: Change | null }[];
+}
+
+/** What was taken last: most often it is what objects show when their source changes again. */
+const recent = new Map<string, Snapshot>();
+const MOST_RECENT_CELLS = 200_000;
+let recentCells = 0;
+
+function remember(hash: string, snapshot: Snapshot): void {
+  if (recent.has(hash)) return;
+  recent.set(hash, snapshot);
+  recentCells += snapshot.cells.length;
+  for (const [oldest, { cells }] of recent) {
+    if (recentCells <= MOST_RECENT_CELLS) break;
+    recent.delete(oldest);
+    recentCells -= cells.length;
+  }
+}
+
+/** Takes the reaches out of the source and compares them with their bases. Runs in a reading thread. */
+export async function followReaches(
+  source: OpenSource,
+  wanted: readonly FollowedReach[],
+): Promise<Result<Followed>[]> {
+  const taken = await takeReaches(
+    source,
+    wanted.map(({ reach }) => reach),
+  );
+  return taken.map((each, at) => {
+    if (!each.ok) return each;
+    const { snapshot, warnings } = each.value;
+    const now = packSnapshot(snapshot);
+    const changes = wanted[at]!.bases.map(({ hash, packed }) => ({
+      from: hash,
+      change:
+        hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
+    }));
+    remember(now.hash, snapshot);
+    return ok({ now, warnings, changes });
+  });
+}

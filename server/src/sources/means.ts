@@ -1,0 +1,14 @@
+import type { Database } from '../db/database.ts';
+import type { JobQueue } from '../jobs/queue.ts';
+import type { Locks } from '../locks/locks.ts';
+import type { SourceReader } from './reader.ts';
+import type { Readings } from './readings.ts';
+
+/** What work on sources and tethers needs, in every process. */
+export interface Means {
+  db: Database;
+  reader: SourceReader;
+  readings: Readings;
+  locks: Locks;
+  queue: JobQueue;
+}

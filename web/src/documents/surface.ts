@@ -1,0 +1,88 @@
+import type { DocumentLook } from '@tether/core';
+import type { CaptionKind, DocumentContent, Dressing, Form } from '@tether/documents';
+import { deepEqual } from 'fast-equals';
+import { useCallback } from 'react';
+import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-selector';
+
+/** A place on a surface. Only the surface that gave it knows what it means. */
+export type Anchor = unknown;
+
+/** How an object is on a surface. */
+export interface ObjectThere {
+  form: Form;
+  dressing: Dressing;
+  /** As what it is counted in its caption; null where it has none. */
+  caption: CaptionKind | null;
+}
+
+/**
+ * The open content of a document, of whatever kind, for everything around it: panel, cords, offers, incoming cells, saving.
+ * Each change is one step that undo takes back. Objects are named by their tethers.
+ */
+export interface Surface {
+  /** Calls back after every change of content or selection; gives the way to stop that. */
+  subscribe(listener: () => void): () => void;
+  /** Another number after every change of content or selection. */
+  readonly revision: number;
+  /** Calls back after every change of content that somebody made here; gives the way to stop that. */
+  onWritten(listener: () => void): () => void;
+  /** Whether people may change it here. */
+  readonly isEditable: boolean;
+
+  /** The objects on it, in reading order. */
+  objects(): string[];
+  /** How an object is there; null when it is not on the surface. */
+  object(id: string): ObjectThere | null;
+  /** How objects look that follow their document. */
+  look(): DocumentLook;
+
+  /** Selects an object and brings it into view. False when it is not on the surface. */
+  select(id: string): boolean;
+  /** Places a new object where people are at work, or at a place. */
+  insert(object: { id: string; form: Form }, at?: Anchor): void;
+  /** Changes the dressing of an object; what is not named stays. */
+  dress(id: string, change: Dressing): void;
+  /** Turns an object into another form: the same tether, so that it keeps its source, standing and history. */
+  turn(id: string, form: Form): void;
+  /** Gives an object a caption, counted as a table or a figure; null takes it away. */
+  caption(id: string, kind: CaptionKind | null): void;
+  /** Moves an object before (-1) or behind (1) what stands there. False when nothing does. */
+  move(id: string, by: -1 | 1): boolean;
+  /** Places a second object beside this one, with a tether of its own. */
+  copy(id: string): void;
+  /** Takes an object off the surface. */
+  remove(id: string): void;
+  undo(): void;
+  redo(): void;
+  /** Lets the keyboard act on the surface. */
+  focus(): void;
+
+  /** Puts rows of texts where people are at work, following nothing. Gives where they can be found again, if they can. */
+  insertFixed(rows: readonly (readonly string[])[]): Anchor | null;
+  /** Puts a new object in the place of fixed texts, or where people are at work when they are gone. */
+  tie(fixed: Anchor, object: { id: string; form: Form }): void;
+  /** Puts fixed texts in the place of an object: its tether is let go. */
+  fix(id: string, rows: readonly (readonly string[])[]): void;
+
+  /** Everything in it, as it is saved. */
+  content(): DocumentContent;
+  /** Turns it into other content, which undo takes back. */
+  bringBack(content: DocumentContent): void;
+  /** Turns it into content from elsewhere. What is not `undoable` is no step of anybody here. */
+  load(content: DocumentContent, options: { undoable: boolean }): void;
+
+  /** What it is drawn in. */
+  readonly element: HTMLElement;
+}
+
+/** Something of a surface as it is now; drawn anew only when it is another. */
+export function useSurface<T>(surface: Surface, read: (surface: Surface) => T): T {
+  const subscribe = useCallback((listener: () => void) => surface.subscribe(listener), [surface]);
+  return useSyncExternalStoreWithSelector(
+    subscribe,
+    () => surface.revision,
+    undefined,
+    () => read(surface),
+    deepEqual,
+  );
+}

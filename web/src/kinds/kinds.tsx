@@ -1,0 +1,44 @@
+import type { DocumentDetail, Tether } from '@tether/contract';
+import type { DocumentContent, KindName } from '@tether/documents';
+import { type ComponentType, lazy } from 'react';
+import type { Anchor, Surface } from '../documents/surface.ts';
+import { Thumbnail, WholeText } from '../report/Thumbnail.tsx';
+import type { Incoming } from '../sources/carried.ts';
+
+/** What a kind of document is on the screen. Everything else about documents is the same for all kinds. */
+interface KindScreens<Content = DocumentContent> {
+  /** The open document. It tells its surface as soon as it is there, and what cells are dropped on it or pasted into it. */
+  Screen: ComponentType<{
+    saved: DocumentDetail<Content>;
+    onSurface: (surface: Surface | null) => void;
+    onCells: (incoming: Incoming, at?: Anchor) => void;
+  }>;
+  /** What is settled once for the document, as sections of the panel. */
+  Settings: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
+  /** A small picture of its beginning. */
+  Thumbnail: ComponentType<{ documentId: string; content: Content }>;
+  /** All of it, only to be looked at. */
+  Whole: ComponentType<{ documentId: string; content: Content }>;
+  /** As it will be printed. */
+  Print: ComponentType<{ saved: DocumentDetail<Content> }>;
+}
+
+/** The content that a screen is given is of its kind: the document says so, and the server has checked it. */
+function ofKind<Content>(screens: KindScreens<Content>): KindScreens {
+  return screens as unknown as KindScreens;
+}
+
+/** The screens of every kind of document. What it is beside its screens is said in the registry of `documents`. */
+export const KIND_SCREENS: Record<KindName, KindScreens> = {
+  report: ofKind({
+    Screen: lazy(async () => ({
+      default: (await import('../report/ReportScreen.tsx')).ReportScreen,
+    })),
+    Settings: lazy(async () => ({
+      default: (await import('../report/ReportSettings.tsx')).ReportSettingsFields,
+    })),
+    Thumbnail,
+    Whole: WholeText,
+    Print: lazy(async () => ({ default: (await import('../report/PrintPage.tsx')).PrintPage })),
+  }),
+};

@@ -1,0 +1,311 @@
+import type { DocumentDetail } from '@tether/contract';
+import { PIXELS_PER_MM, sheetSize, type TableFace } from '@tether/core';
+import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  isPlacedNode,
+  type ReportContent,
+  type ReportSettings,
+  reportSettings,
+} from '@tether/documents';
+import { Extension } from '@tiptap/core';
+import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
+import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
+import StarterKit from '@tiptap/starter-kit';
+import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
+import type { Anchor } from '../documents/surface.ts';
+import { type Incoming, readIncoming } from '../sources/carried.ts';
+import { useTethersQuery } from '../state/api.ts';
+import { useAppDispatch, useAppStore } from '../state/store.ts';
+import { useMayChange } from '../state/useMayChange.ts';
+import { lettersRefused, objectSelected, textRead } from '../state/workbench-slice.ts';
+import { PageFlow, SHEET_GAP } from './pages/page-flow.ts';
+import { Sheets } from './pages/Sheets.tsx';
+import { usePages } from './pages/usePages.ts';
+import { usePaperScale } from './pages/usePaperScale.ts';
+import { ZoomControl } from './pages/ZoomControl.tsx';
+import { ReportContext } from './ReportContext.tsx';
+import { ReportSurface } from './report-surface.ts';
+import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/captions.ts';
+import { copyingOut } from './text/copy-out.ts';
+import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
+import { leaveSelected, wholeSelected } from './text/object-commands.ts';
+import { OWN_TETHER, PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
+import { ReportDocument, readSettings } from './text/report-document.ts';
+import { TextRail } from './text/TextRail.tsx';
+import { useShownObjects } from './text/useShownObjects.ts';
+
+interface Props {
+  saved: DocumentDetail<ReportContent>;
+  onSurface: (surface: ReportSurface | null) => void;
+  /** Cells that are pasted, or dropped at a place of the text. */
+  onCells: (incoming: Incoming, at?: Anchor) => void;
+}
+
+/** The object that is selected, or in whose caption the cursor stands. */
+function selectedObject({ selection }: EditorState): string | null {
+  if (selection instanceof NodeSelection) {
+    const { node } = selection;
+    const object = node.type.name === CAPTIONED_NODE ? node.firstChild : node;
+    return object && isPlacedNode(object.type.name) ? String(object.attrs.tetherId) : null;
+  }
+  const { $from } = selection;
+  if ($from.parent.type.name !== CAPTION_NODE || $from.depth < 1) return null;
+  const object = $from.node($from.depth - 1).firstChild;
+  return object && isPlacedNode(object.type.name) ? String(object.attrs.tetherId) : null;
+}
+
+/** A report, open: its text on paper, with the rail for forming it. */
+export function ReportScreen({ saved, onSurface, onCells }: Props) {
+  const { isAllowed } = useMayChange();
+  const [surface, setSurface] = useState<ReportSurface | null>(null);
+  const pane = useRef<HTMLDivElement>(null);
+  const { width: paper } = sheetSize(reportSettings(saved.content).paper);
+  const scale = usePaperScale(pane, paper);
+  return (
+    <div className="relative flex min-h-0 min-w-0 flex-1">
+      {isAllowed && surface && <TextRail editor={surface.editor} />}
+      <div className="relative flex min-w-0 flex-1">
+        <div ref={pane} className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
+          <ReportPages
+            saved={saved}
+            isEditable={isAllowed}
+            gap={SHEET_GAP}
+            scale={scale}
+            onCells={onCells}
+            onSurface={(now) => {
+              setSurface(now);
+              onSurface(now);
+            }}
+          />
+        </div>
+        <ZoomControl scale={scale} />
+      </div>
+    </div>
+  );
+}
+
+/** Whether a text has nothing but its title yet. */
+function isBlank({ content = [] }: ReportContent): boolean {
+  const [first, ...rest] = content;
+  const isTitle = first?.type === 'heading' || first?.type === 'paragraph';
+  return isTitle && rest.every((node) => node.type === 'paragraph' && !node.content?.length);
+}
+
+interface PagesProps {
+  saved: DocumentDetail<ReportContent>;
+  isEditable: boolean;
+  /** Pixels between two sheets: none in print. */
+  gap: number;
+  /** How large the sheets are drawn; 1 as in print. */
+  scale?: number;
+  onSurface: (surface: ReportSurface | null) => void;
+  onCells?: Props['onCells'];
+}
+
+/** The text of a report on its sheets: the same on the screen and in print. */
+export function ReportPages(props: PagesProps) {
+  const { saved, isEditable, gap, scale = 1, onSurface } = props;
+  const dispatch = useAppDispatch();
+  const store = useAppStore();
+  const { data: tethers = [] } = useTethersQuery(saved.id);
+  const known = useRef(new Set<string>());
+  known.current = new Set(tethers.map(({ id }) => id));
+  const onSurfaceNow = useRef(onSurface);
+  onSurfaceNow.current = onSurface;
+  const onCellsNow = useRef(props.onCells);
+  onCellsNow.current = props.onCells;
+  const editorNow = useRef<Editor | null>(null);
+  const [flow] = useState(() => new PageFlow(sheetSize(reportSettings(saved.content).paper)));
+  const [faces] = useState(() => new Map<string, TableFace>());
+  const lookUp = useShownObjects(saved.id, faces, editorNow);
+
+  const editor = useEditor(
+    {
+      extensions: [
+        ReportDocument,
+        StarterKit.configure({
+          document: false,
+          heading: { levels: [1, 2, 3] },
+          code: false,
+          codeBlock: false,
+          link: false,
+          strike: false,
+          dropcursor: { color: '#b9772a', width: 2 },
+        }),
+        PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id) }),
+        PlacedInlineNode,
+        CaptionedNode,
+        CaptionNode,
+        ReferenceNode,
+        ListNode,
+        ...FIXED_TABLE_NODES,
+        Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
+        Extension.create({
+          name: 'copyingOut',
+          // Before what the editor's library does when text is copied.
+          priority: 1000,
+          addProseMirrorPlugins() {
+            const view = () => editorNow.current?.view ?? null;
+            return [new Plugin({ props: copyingOut(this.editor.schema, view, lookUp) })];
+          },
+        }),
+      ],
+      content: saved.content,
+      editable: isEditable,
+      // Whoever opens an empty report is about to write.
+      autofocus: isEditable && isBlank(saved.content) ? 'end' : false,
+      shouldRerenderOnTransaction: false,
+      editorProps: {
+        attributes: {
+          class: 'paper-text',
+          role: 'textbox',
+          'aria-multiline': 'true',
+          'aria-label': `Text of ${saved.name}`,
+        },
+        // An object is not written over: it says how it is changed instead.
+        handleTextInput: (view) => {
+          if (!wholeSelected(view.state)) return false;
+          dispatch(lettersRefused());
+          return true;
+        },
+        handleKeyDown: (view, event) => {
+          // Enter goes on behind it, as behind any line.
+          const { key, shiftKey, ctrlKey, metaKey, altKey } = event;
+          if (key !== 'Enter' || shiftKey || ctrlKey || metaKey || altKey) return false;
+          if (!view.editable || !wholeSelected(view.state)) return false;
+          leaveSelected(view);
+          return true;
+        },
+        handleDOMEvents: {
+          // Letters that are put together from several keys cannot be refused any more: they go behind it.
+          compositionstart: (view) => leaveSelected(view),
+        },
+        handlePaste: (view, event) => {
+          leaveSelected(view);
+          const incoming = event.clipboardData && readIncoming(event.clipboardData);
+          if (!incoming || !onCellsNow.current) return false;
+          onCellsNow.current(incoming);
+          return true;
+        },
+        handleDrop: (view, event) => {
+          const incoming = event.dataTransfer && readIncoming(event.dataTransfer);
+          if (incoming?.kind !== 'carried' || !onCellsNow.current) return false;
+          const at = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos;
+          onCellsNow.current(incoming, at);
+          event.preventDefault();
+          return true;
+        },
+      },
+    },
+    [saved.id],
+  );
+
+  editorNow.current = editor;
+  useEffect(() => editor?.setEditable(isEditable, false), [editor, isEditable]);
+
+  useEffect(() => {
+    if (!editor) return;
+    const surface = new ReportSurface(editor);
+    // This runs at every letter and every move of the cursor: told is only what is new.
+    const readText = () => {
+      const ids = surface.objects();
+      if (ids.join() !== store.getState().workbench.inText.join()) dispatch(textRead(ids));
+    };
+    const readSelection = (change?: { transaction: Transaction }) => {
+      // The cursor stands behind what was just placed, while its panel is shown.
+      const placed = change?.transaction.getMeta(OWN_TETHER) as string | undefined;
+      const next = placed ?? selectedObject(editor.state);
+      const { selected, hasRefusedLetters } = store.getState().workbench;
+      if (next !== selected || hasRefusedLetters) dispatch(objectSelected(next));
+    };
+    readText();
+    editor.on('transaction', readText);
+    editor.on('selectionUpdate', readSelection);
+    onSurfaceNow.current(surface);
+    return () => {
+      editor.off('transaction', readText);
+      editor.off('selectionUpdate', readSelection);
+      surface.close();
+      onSurfaceNow.current(null);
+    };
+  }, [editor, dispatch, store]);
+
+  if (!editor) return null;
+  return (
+    <OnSheets saved={saved} editor={editor} flow={flow} faces={faces} gap={gap} scale={scale} />
+  );
+}
+
+function OnSheets(props: {
+  saved: DocumentDetail<ReportContent>;
+  editor: Editor;
+  flow: PageFlow;
+  faces: Map<string, TableFace>;
+  gap: number;
+  scale: number;
+}) {
+  const { saved, editor, flow, faces, gap, scale } = props;
+  const said = useEditorState({
+    editor,
+    selector: (now) => JSON.stringify(readSettings(now.editor)),
+  });
+  const settings = useMemo(() => JSON.parse(said) as ReportSettings, [said]);
+  const sheet = useMemo(() => sheetSize(settings.paper), [settings.paper]);
+  const { margins } = settings.paper;
+  const { count } = usePages(flow);
+  useEffect(() => {
+    flow.setSheet(sheet, (margins.top + margins.bottom) * PIXELS_PER_MM, gap);
+  }, [flow, sheet, margins, gap]);
+  const around = useMemo(
+    () => ({ id: saved.id, settings, sheet, flow, faces }),
+    [saved.id, settings, sheet, flow, faces],
+  );
+  const side = (millimetres: number) => millimetres * PIXELS_PER_MM;
+  return (
+    <ReportContext.Provider value={around}>
+      <div
+        className="mx-auto"
+        style={{
+          width: sheet.width * scale,
+          height: (count * (sheet.height + gap) - gap) * scale,
+        }}
+      >
+        <div
+          className="relative"
+          style={{
+            width: sheet.width,
+            height: count * (sheet.height + gap) - gap,
+            ...(scale === 1
+              ? {}
+              : {
+                  transform: `scale(${scale})`,
+                  transformOrigin: '0 0',
+                  '--paper-scale': Math.min(1, scale),
+                }),
+          }}
+        >
+          <Sheets
+            documentId={saved.id}
+            name={saved.name}
+            settings={settings}
+            sheet={sheet}
+            count={count}
+            gap={gap}
+          />
+          <div
+            className="relative"
+            style={{
+              paddingTop: side(margins.top),
+              paddingLeft: side(margins.left),
+              paddingRight: side(margins.right),
+              ...({ '--page-head': `${side(margins.top)}px` } as CSSProperties),
+            }}
+          >
+            <EditorContent editor={editor} />
+          </div>
+        </div>
+      </div>
+    </ReportContext.Provider>
+  );
+}

@@ -1,0 +1,20 @@
+import { useSyncExternalStore } from 'react';
+import type { TableBreak } from '../../placed/PlacedTable.tsx';
+import type { PageFlow, PageState } from './page-flow.ts';
+
+const NOWHERE: PageState = { count: 1, breaks: new Map(), pageOf: new Map() };
+const NO_BREAKS: TableBreak[] = [];
+const never = () => () => undefined;
+
+/** What is known of a document's pages now. */
+export function usePages(flow: PageFlow | null): PageState {
+  return useSyncExternalStore(flow?.subscribe ?? never, flow?.read ?? (() => NOWHERE));
+}
+
+/** Where pages break within an object. */
+export function useTableBreaks(flow: PageFlow | null, tetherId: string): TableBreak[] {
+  return useSyncExternalStore(
+    flow?.subscribe ?? never,
+    () => flow?.breaksOf(tetherId) ?? NO_BREAKS,
+  );
+}

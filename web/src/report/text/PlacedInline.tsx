@@ -1,0 +1,94 @@
+import type { Tether } from '@tether/contract';
+import { describeReach, formatArea } from '@tether/core';
+import { placementSchema } from '@tether/documents';
+import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
+import { Link } from 'react-router';
+import { DrawnOrFault } from '../../placed/DrawnOrFault.tsx';
+import { valueText } from '../../placed/value-text.ts';
+import { useSnapshotQuery, useTethersQuery } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
+import { objectSelected, panelShown } from '../../state/workbench-slice.ts';
+import { StandingGlyph } from '../../ui/StandingGlyph.tsx';
+import { standingWords } from '../../ui/standing-words.ts';
+import { useReportAround } from '../ReportContext.tsx';
+import { selectAt } from './object-commands.ts';
+
+/** A placed object inside a line of text: a value, or a tag that names its source. */
+export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) {
+  const { id: documentId } = useReportAround();
+  const attributes = placementSchema.safeParse(node.attrs);
+  const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
+  const { tether } = useTethersQuery(documentId, {
+    selectFromResult: ({ data }) => ({
+      tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
+    }),
+  });
+  const dispatch = useAppDispatch();
+  const select = () => {
+    const position = getPos();
+    if (position !== undefined) selectAt(editor, position);
+    dispatch(objectSelected(tetherId));
+    dispatch(panelShown(true));
+  };
+  const isTag = attributes.success && attributes.data.form === 'tag';
+  return (
+    <NodeViewWrapper
+      as="span"
+      data-tether-id={tetherId}
+      className={`${isTag ? 'relative inline-block max-w-full' : ''} rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+    >
+      {tether ? (
+        <>
+          <span data-drag-handle data-object={tether.name}>
+            <DrawnOrFault isInline resetKeys={[tether.base, node.attrs]}>
+              {isTag ? (
+                <TagFace tether={tether} />
+              ) : (
+                <ValueFace
+                  tether={tether}
+                  dressing={attributes.success ? attributes.data.dressing : {}}
+                />
+              )}
+            </DrawnOrFault>
+          </span>
+          <button
+            type="button"
+            contentEditable={false}
+            onClick={select}
+            aria-label={`${tether.name}: ${standingWords(tether)}. Show its panel`}
+            // It takes no room: lines break on the screen where they break in print, which has no cleats.
+            // That of a tag stands mostly above the line, as large as a finger needs it beside a link.
+            className={`cleat leading-none ${isTag ? 'absolute -top-[15px] left-full grid size-6 place-items-end justify-start' : '-mr-[9px] ml-px inline-block w-2 align-super'}`}
+          >
+            <StandingGlyph standing={tether.standing} size={8} />
+          </button>
+        </>
+      ) : (
+        <span className="text-muted">…</span>
+      )}
+    </NodeViewWrapper>
+  );
+}
+
+function ValueFace(props: {
+  tether: Tether;
+  dressing: { value?: Parameters<typeof valueText>[1] | undefined };
+}) {
+  const { data: snapshot } = useSnapshotQuery(props.tether.base);
+  return snapshot ? valueText(snapshot, props.dressing.value ?? {}) : '…';
+}
+
+/** Source and cells in small; leads to the source at those cells. */
+function TagFace({ tether }: { tether: Tether }) {
+  const { data: snapshot } = useSnapshotQuery(tether.base);
+  const where = snapshot && { sheet: snapshot.sheet, cells: formatArea(snapshot.area) };
+  return (
+    <Link
+      to={`/sources/${tether.source.id}${where ? `?${new URLSearchParams(where)}` : ''}`}
+      // As high as a line, which is what a finger needs.
+      className="inline-block max-w-full rounded-box border border-hairline bg-mist px-1 align-bottom paper-sans text-[11px] leading-[22px] text-ink no-underline hover:border-deep"
+    >
+      {tether.source.path} <span className="paper-mono">{describeReach(tether.reach)}</span>
+    </Link>
+  );
+}

@@ -1,0 +1,169 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { captionName } from '@tether/documents';
+import { type Editor, useEditorState } from '@tiptap/react';
+import {
+  Bold,
+  Heading1,
+  Heading2,
+  Heading3,
+  Italic,
+  List,
+  ListOrdered,
+  ListTree,
+  Pilcrow,
+  Redo2,
+  TextQuote,
+  Undo2,
+} from 'lucide-react';
+import { type KeyboardEvent, useRef } from 'react';
+import { IconButton } from '../../ui/IconButton.tsx';
+import { captionsIn } from './caption-model.ts';
+import { insertList, insertReference } from './object-commands.ts';
+
+/** The narrow rail beside the paper: what kind of text this is, and undo. */
+export function TextRail({ editor }: { editor: Editor }) {
+  const rail = useRef<HTMLDivElement>(null);
+  const on = useEditorState({
+    editor,
+    selector: ({ editor: now }) => ({
+      paragraph: now.isActive('paragraph') && !now.isActive('listItem'),
+      h1: now.isActive('heading', { level: 1 }),
+      h2: now.isActive('heading', { level: 2 }),
+      h3: now.isActive('heading', { level: 3 }),
+      bold: now.isActive('bold'),
+      italic: now.isActive('italic'),
+      bullets: now.isActive('bulletList'),
+      numbers: now.isActive('orderedList'),
+      canUndo: now.can().undo(),
+      canRedo: now.can().redo(),
+    }),
+  });
+  const chain = () => editor.chain().focus();
+
+  // One stop for the Tab key; the arrows go along the rail, as in every toolbar.
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (!step || !rail.current) return;
+    event.preventDefault();
+    const buttons = [...rail.current.querySelectorAll<HTMLButtonElement>('button:enabled')];
+    const here = buttons.indexOf(document.activeElement as HTMLButtonElement);
+    buttons[(here + step + buttons.length) % buttons.length]?.focus();
+  };
+
+  return (
+    <div
+      ref={rail}
+      role="toolbar"
+      aria-label="Text"
+      aria-orientation="vertical"
+      onKeyDown={onKeyDown}
+      className="flex w-11 shrink-0 flex-col items-center gap-0.5 overflow-y-auto border-r border-hairline bg-white py-2"
+    >
+      <IconButton
+        icon={Undo2}
+        label="Undo"
+        disabled={!on.canUndo}
+        onClick={() => chain().undo().run()}
+      />
+      <IconButton
+        icon={Redo2}
+        label="Redo"
+        disabled={!on.canRedo}
+        onClick={() => chain().redo().run()}
+      />
+      <hr className="my-1 w-6 border-hairline" />
+      <IconButton
+        icon={Pilcrow}
+        label="Paragraph"
+        isOn={on.paragraph}
+        onClick={() => chain().setParagraph().run()}
+      />
+      {([1, 2, 3] as const).map((level) => (
+        <IconButton
+          key={level}
+          icon={[Heading1, Heading2, Heading3][level - 1]!}
+          label={`Heading ${level}`}
+          isOn={[on.h1, on.h2, on.h3][level - 1]!}
+          onClick={() => chain().toggleHeading({ level }).run()}
+        />
+      ))}
+      <hr className="my-1 w-6 border-hairline" />
+      <IconButton
+        icon={Bold}
+        label="Bold"
+        isOn={on.bold}
+        onClick={() => chain().toggleBold().run()}
+      />
+      <IconButton
+        icon={Italic}
+        label="Italic"
+        isOn={on.italic}
+        onClick={() => chain().toggleItalic().run()}
+      />
+      <hr className="my-1 w-6 border-hairline" />
+      <IconButton
+        icon={List}
+        label="Bullets"
+        isOn={on.bullets}
+        onClick={() => chain().toggleBulletList().run()}
+      />
+      <IconButton
+        icon={ListOrdered}
+        label="Numbers"
+        isOn={on.numbers}
+        onClick={() => chain().toggleOrderedList().run()}
+      />
+      <hr className="my-1 w-6 border-hairline" />
+      <ReferenceMenu editor={editor} />
+      <IconButton
+        icon={ListTree}
+        label="List of tables and figures"
+        onClick={() => insertList(editor)}
+      />
+    </div>
+  );
+}
+
+/** Puts a reference to one of the captioned objects into the line. */
+function ReferenceMenu({ editor }: { editor: Editor }) {
+  const captions = useEditorState({
+    editor,
+    selector: ({ editor: now }) =>
+      captionsIn(now.state.doc).map((each) => ({
+        tetherId: each.tetherId,
+        name: captionName(each),
+        words: each.words,
+      })),
+  });
+  return (
+    <Menu>
+      <MenuButton
+        as={IconButton}
+        icon={TextQuote}
+        label={
+          captions.length === 0
+            ? 'Reference: no table or figure has a caption yet'
+            : 'Reference to a table or figure'
+        }
+        disabled={captions.length === 0}
+      />
+      <MenuItems
+        anchor="right start"
+        className="z-30 max-h-80 w-72 overflow-auto rounded-box border border-hairline bg-white py-1 shadow-paper"
+      >
+        {captions.map(({ tetherId, name, words }) => (
+          <MenuItem key={tetherId}>
+            <button
+              type="button"
+              className="block w-full truncate px-3 py-1 text-left data-focus:bg-mist"
+              onClick={() => insertReference(editor, tetherId)}
+            >
+              <span className="font-semibold">{name}</span>
+              {words && ` ${words}`}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}

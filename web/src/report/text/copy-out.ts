@@ -1,0 +1,232 @@
+import type { Tether } from '@tether/contract';
+import {
+  type CopiedCell,
+  copiedTable,
+  describeReach,
+  type Snapshot,
+  shownTexts,
+  tabbed,
+} from '@tether/core';
+import {
+  CAPTION_NODE,
+  CAPTIONED_NODE,
+  captionName,
+  isPlacedNode,
+  LIST_NODE,
+  type Placement,
+  placementSchema,
+  REFERENCE_NODE,
+} from '@tether/documents';
+import {
+  DOMSerializer,
+  type Fragment,
+  type Schema,
+  type Slice,
+  type Node as TextNode,
+} from '@tiptap/pm/model';
+import type { EditorView } from '@tiptap/pm/view';
+import { valueText } from '../../placed/value-text.ts';
+import { type CaptionInText, captionsIn } from './caption-model.ts';
+
+/** What an object shows at the moment when it is copied. */
+export interface ShownObject {
+  tether: Tether;
+  /** As it is dressed here; undefined while its figures are on their way. */
+  snapshot: Snapshot | undefined;
+  /** Rows at the head of a table. */
+  headRows: number;
+  /** Of a chart that is drawn: a picture of it. */
+  picture: string | null;
+}
+
+type LookUp = (attributes: Placement) => ShownObject | null;
+
+/** An attribute that marks words which stand there for other programs; a text of ours makes them anew. */
+export const FOR_OTHERS = 'data-for-others';
+
+/**
+ * What leaves a text by copying or dragging: for our own texts the objects with their tethers, for other programs what these
+ * show: native tables, values as text, captions with their numbers, charts as pictures.
+ */
+export function copyingOut(schema: Schema, view: () => EditorView | null, lookUp: LookUp) {
+  const captions = (): CaptionInText[] => {
+    const now = view();
+    return now ? captionsIn(now.state.doc) : [];
+  };
+  return {
+    clipboardSerializer: new CopySerializer(schema, captions, lookUp),
+    clipboardTextSerializer: (slice: Slice) => plainText(slice.content, captions(), lookUp),
+  };
+}
+
+class CopySerializer extends DOMSerializer {
+  constructor(
+    schema: Schema,
+    readonly captions: () => CaptionInText[],
+    readonly lookUp: LookUp,
+  ) {
+    super(DOMSerializer.nodesFromSchema(schema), DOMSerializer.marksFromSchema(schema));
+  }
+
+  override serializeFragment(
+    fragment: Fragment,
+    options?: { document?: Document },
+    target?: HTMLElement | DocumentFragment,
+  ): HTMLElement | DocumentFragment {
+    const made = super.serializeFragment(fragment, options, target);
+    if (target) return made;
+    const captions = this.captions();
+    for (const element of made.querySelectorAll<HTMLElement>('[data-tether]')) {
+      this.fill(element);
+    }
+    for (const element of made.querySelectorAll('[data-reference]')) {
+      element.textContent = nameOf(element.getAttribute('data-reference'), captions);
+    }
+    for (const element of made.querySelectorAll('nav[data-list-of-objects]')) {
+      for (const line of listLines(captions)) {
+        element.append(paragraphOf(line));
+      }
+    }
+    for (const figure of made.querySelectorAll('figure[data-captioned]')) {
+      const caption = figure.querySelector(':scope > figcaption');
+      if (!caption) continue;
+      const mark = document.createElement('span');
+      mark.setAttribute(FOR_OTHERS, '');
+      mark.textContent = `${nameOf(figure.getAttribute('data-of'), captions)}. `;
+      caption.prepend(mark);
+      // Tables have their caption above them.
+      if (figure.getAttribute('data-captioned') === 'table') figure.prepend(caption);
+    }
+    return made;
+  }
+
+  /** Puts what an object shows into the element that stands for it. */
+  private fill(element: HTMLElement): void {
+    const attributes = placementSchema.safeParse({
+      tetherId: element.getAttribute('data-tether'),
+      copyOf: element.getAttribute('data-copy-of') ?? null,
+      form: JSON.parse(element.getAttribute('data-form') ?? 'null') ?? undefined,
+      dressing: JSON.parse(element.getAttribute('data-dressing') ?? 'null') ?? undefined,
+    });
+    const shown = attributes.success ? this.lookUp(attributes.data) : null;
+    if (!attributes.success || !shown) return;
+    const { form } = attributes.data;
+    const { snapshot, picture, tether } = shown;
+    if (form === 'value' || form === 'tag' || !snapshot) {
+      element.textContent = wordsOf(attributes.data, shown);
+    } else if (form === 'chart' && picture) {
+      const image = document.createElement('img');
+      image.src = picture;
+      image.alt = tether.name;
+      element.append(image);
+    } else element.append(tableOf(copiedTable(snapshot, shown.headRows)));
+  }
+}
+
+function nameOf(tetherId: string | null, captions: readonly CaptionInText[]): string {
+  const found = captions.find((each) => each.tetherId === tetherId);
+  return found ? captionName(found) : '';
+}
+
+function listLines(captions: readonly CaptionInText[]): string[] {
+  return captions.map((each) => `${captionName(each)}. ${each.words}`.trim());
+}
+
+function paragraphOf(words: string): HTMLElement {
+  const element = document.createElement('p');
+  element.textContent = words;
+  return element;
+}
+
+/** What an object shows in a line of text. */
+function wordsOf({ form, dressing }: Placement, { tether, snapshot }: ShownObject): string {
+  if (form === 'tag') return `${tether.source.path} ${describeReach(tether.reach)}`;
+  if (!snapshot) return `[${tether.name}: its figures were not there yet]`;
+  return valueText(snapshot, dressing.value ?? {});
+}
+
+function tableOf(rows: readonly CopiedCell[][]): HTMLElement {
+  const table = document.createElement('table');
+  table.style.borderCollapse = 'collapse';
+  const body = table.createTBody();
+  for (const cells of rows) {
+    const row = body.insertRow();
+    for (const each of cells) {
+      const cell = document.createElement(each.isHead ? 'th' : 'td');
+      if (each.rows > 1) cell.rowSpan = each.rows;
+      if (each.columns > 1) cell.colSpan = each.columns;
+      cell.textContent = each.text;
+      const { dress } = each;
+      const colour = each.ink ?? dress?.letters.colour;
+      Object.assign(cell.style, {
+        textAlign: each.align,
+        padding: '1px 6px',
+        fontWeight: dress?.letters.bold || each.isHead ? 'bold' : 'normal',
+        ...(dress?.letters.italic ? { fontStyle: 'italic' } : {}),
+        ...(colour ? { color: colour } : {}),
+        ...(dress?.fill ? { backgroundColor: dress.fill } : {}),
+      });
+      row.append(cell);
+    }
+  }
+  return table;
+}
+
+/** Blocks one below the other; the cells of a table with tabs between. */
+function plainText(content: Fragment, captions: readonly CaptionInText[], lookUp: LookUp): string {
+  const inLine = (node: TextNode): string => {
+    let words = '';
+    node.forEach((each) => {
+      if (each.isText) words += each.text ?? '';
+      else if (each.type.name === 'hardBreak') words += '\n';
+      else if (each.type.name === REFERENCE_NODE) words += nameOf(String(each.attrs.to), captions);
+      else if (isPlacedNode(each.type.name)) words += block(each);
+    });
+    return words;
+  };
+  const block = (node: TextNode): string => {
+    const { name } = node.type;
+    if (isPlacedNode(name)) {
+      const attributes = placementSchema.safeParse(node.attrs);
+      const shown = attributes.success ? lookUp(attributes.data) : null;
+      if (!attributes.success || !shown) return '';
+      return node.isInline || !shown.snapshot
+        ? wordsOf(attributes.data, shown)
+        : tabbed(shownTexts(shown.snapshot));
+    }
+    if (name === LIST_NODE) return listLines(captions).join('\n');
+    if (name === CAPTIONED_NODE) {
+      const parts = blocks(node.content);
+      const id = String(node.firstChild?.attrs.tetherId ?? '');
+      if (node.lastChild?.type.name === CAPTION_NODE) {
+        parts.push(`${nameOf(id, captions)}. ${parts.pop() ?? ''}`.trim());
+      }
+      return (node.attrs.kind === 'table' ? parts.reverse() : parts).join('\n');
+    }
+    if (name === 'table') {
+      const rows: string[][] = [];
+      node.forEach((row) => {
+        const cells: string[] = [];
+        row.forEach((cell) => {
+          cells.push(blocks(cell.content).join('\n'));
+        });
+        rows.push(cells);
+      });
+      return tabbed(rows);
+    }
+    if (node.isTextblock) return inLine(node);
+    return blocks(node.content).join('\n');
+  };
+  const blocks = (fragment: Fragment): string[] => {
+    const texts: string[] = [];
+    let line = '';
+    fragment.forEach((node) => {
+      // A slice out of the middle of a line has no block around it.
+      if (!node.isInline) texts.push(block(node));
+      else
+        line += node.isText ? (node.text ?? '') : isPlacedNode(node.type.name) ? block(node) : '';
+    });
+    return line === '' ? texts : [line, ...texts];
+  };
+  return blocks(content).join('\n');
+}

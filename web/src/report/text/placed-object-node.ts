@@ -1,0 +1,141 @@
+import { PLACED_INLINE, PLACED_NODE } from '@tether/documents';
+import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
+import type { Node as TextNode } from '@tiptap/pm/model';
+import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
+import { ReactNodeViewRenderer } from '@tiptap/react';
+import { objectsIn } from './objects-in.ts';
+import { PlacedInline } from './PlacedInline.tsx';
+import { PlacedObject } from './PlacedObject.tsx';
+
+/** Set on a transaction that brings in text saved elsewhere: its objects are what they say. */
+export const REMOTE_TEXT = 'remoteText';
+/** Set on a transaction that puts in an object which was just placed: its tether's id, which this screen may not know yet. */
+export const OWN_TETHER = 'ownTether';
+
+interface Options {
+  /** Whether a tether belongs to this document. */
+  isOwn: (tetherId: string) => boolean;
+}
+
+const plain = (name: string, fallback: unknown) => ({
+  default: fallback,
+  parseHTML: (element: HTMLElement) => {
+    const text = element.getAttribute(`data-${name}`);
+    if (text === null) return fallback;
+    try {
+      return JSON.parse(text) as unknown;
+    } catch {
+      return fallback;
+    }
+  },
+  renderHTML: (attributes: Record<string, unknown>) => ({
+    [`data-${name}`]: JSON.stringify(attributes[name] ?? fallback),
+  }),
+});
+
+const ATTRIBUTES: Attributes = {
+  tetherId: {
+    default: null,
+    parseHTML: (element) => element.getAttribute('data-tether'),
+    renderHTML: ({ tetherId }) => ({ 'data-tether': tetherId as string }),
+  },
+  copyOf: {
+    default: null,
+    parseHTML: (element) => element.getAttribute('data-copy-of'),
+    renderHTML: ({ copyOf }) => (copyOf ? { 'data-copy-of': copyOf as string } : {}),
+  },
+  form: plain('form', 'table'),
+  dressing: plain('dressing', {}),
+};
+
+/**
+ * The node of a placed object. It can be moved, copied, cut, deleted and brought back by undo; an object that appears a
+ * second time, or comes from another document, gets a tether of its own, marked as a copy.
+ */
+export const PlacedObjectNode = Node.create<Options>({
+  name: PLACED_NODE,
+  group: 'block',
+  atom: true,
+  draggable: true,
+  selectable: true,
+
+  addOptions: () => ({ isOwn: () => true }),
+
+  addAttributes: () => ATTRIBUTES,
+
+  parseHTML: () => [{ tag: 'div[data-tether]' }],
+  renderHTML: ({ HTMLAttributes }) => ['div', mergeAttributes(HTMLAttributes)],
+  addNodeView: () => ReactNodeViewRenderer(PlacedObject, { className: 'placed-object' }),
+
+  addProseMirrorPlugins() {
+    const { isOwn } = this.options;
+    /** Ids that this screen gave to copies, or that came with text from the server. */
+    const own = new Set<string>();
+    return [
+      new Plugin({
+        key: new PluginKey('ownTethers'),
+        appendTransaction(transactions, before, after) {
+          if (!transactions.some((each) => each.docChanged)) return null;
+          if (transactions.some((each) => each.getMeta(REMOTE_TEXT))) {
+            for (const { id } of objectsIn(after.doc)) own.add(id);
+            return null;
+          }
+          for (const each of transactions) {
+            const placed = each.getMeta(OWN_TETHER) as string | undefined;
+            if (placed) own.add(placed);
+          }
+          const kept = placesKept(transactions, before.doc);
+          const seen = new Set<string>();
+          const change = after.tr;
+          const objects = objectsIn(after.doc);
+          for (const { id, position, node } of objects) {
+            const isTwin = objects.some((each) => each.id === id && each.position !== position);
+            const isOriginal = kept.get(id) === position || (!kept.has(id) && !seen.has(id));
+            seen.add(id);
+            const isForeign = !own.has(id) && !isOwn(id);
+            if (!isForeign && (!isTwin || isOriginal)) continue;
+            const fresh = crypto.randomUUID();
+            own.add(fresh);
+            change.setNodeMarkup(position, undefined, {
+              ...node.attrs,
+              tetherId: fresh,
+              copyOf: isForeign || !node.attrs.copyOf ? id : (node.attrs.copyOf as string),
+            });
+          }
+          return change.docChanged ? change : null;
+        },
+      }),
+    ];
+  },
+});
+
+/** The node of a placed object inside a line of text. What is said of the other node holds for it as well. */
+export const PlacedInlineNode = Node.create({
+  name: PLACED_INLINE,
+  group: 'inline',
+  inline: true,
+  atom: true,
+  draggable: true,
+  selectable: true,
+  addAttributes: () => ATTRIBUTES,
+  parseHTML: () => [{ tag: 'span[data-tether]' }],
+  renderHTML: ({ HTMLAttributes }) => ['span', mergeAttributes(HTMLAttributes)],
+  addNodeView: () =>
+    ReactNodeViewRenderer(PlacedInline, { as: 'span', className: 'placed-inline' }),
+});
+
+/** Where the objects of the earlier text stand after the transactions, unless they were cut out. */
+function placesKept(transactions: readonly Transaction[], before: TextNode): Map<string, number> {
+  const places = new Map<string, number>();
+  for (const { id, position } of objectsIn(before)) {
+    let place = position;
+    let isDeleted = false;
+    for (const { mapping } of transactions) {
+      const result = mapping.mapResult(place, 1);
+      isDeleted ||= result.deletedAfter;
+      place = result.pos;
+    }
+    if (!isDeleted) places.set(id, place);
+  }
+  return places;
+}
