@@ -34,9 +34,11 @@ const ROOMS = {
     'changing',
     'placing',
     'documents outputs people',
+    'services',
     'api',
-    'demo',
-    'services engine app main',
+    'app demo',
+    'engine',
+    'main',
   ],
   web: [
     'ui',
@@ -115,6 +117,16 @@ module.exports = {
       severity: 'error',
       from: { path: '^server/src/api/' },
       to: { path: '(drizzle-orm|/pg/)' },
+    },
+    {
+      name: 'one-naming-scheme',
+      comment: 'Files are named in words joined by “-”; components and hooks of React as they are.',
+      severity: 'error',
+      from: {
+        path: '/src/.*[A-Z][^/]*$',
+        pathNot: '(/[A-Z][A-Za-z]*(\\.test)?\\.tsx|/use[A-Z][A-Za-z]*\\.tsx?)$',
+      },
+      to: {},
     },
     {
       name: 'one-editor',

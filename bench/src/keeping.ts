@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { buildApp } from '@tether/server';
-import { setDocumentModes } from '@tether/server/changing/modes';
+import { STEPS } from '@tether/server/changing/steps/registry';
 import { connectDatabase } from '@tether/server/db/database';
 import { insertDocument } from '@tether/server/db/documents';
 import { insertPerson } from '@tether/server/db/people';
@@ -96,7 +96,11 @@ for (let n = 0; n < WORKBOOKS; n++) {
   }
 }
 for (const id of documents) {
-  await setDocumentModes({ db }, person.id, id, { mode: { kind: 'automatic' }, share: 100 });
+  await db.transaction(async (tx) => {
+    const by = { personId: person.id };
+    await STEPS.mode.apply(tx, { of: 'document', id, mode: { kind: 'automatic' } }, by);
+    await STEPS.share.apply(tx, { documentId: id, share: 100 }, by);
+  });
 }
 
 // All changed.

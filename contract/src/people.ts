@@ -25,13 +25,3 @@ export interface DemoPerson {
   signInName: string;
   password: string;
 }
-
-/** Whether a role may change documents and objects. The one place where a right follows from a role. */
-export function mayChange(role: Role): boolean {
-  return role !== 'viewer';
-}
-
-/** Whether a role may say which folders of the server are sources. */
-export function mayManageFolders(role: Role): boolean {
-  return role === 'owner';
-}

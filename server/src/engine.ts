@@ -1,5 +1,5 @@
 import { thinHistory } from './changing/history.ts';
-import { alignTimetables, refreshDue } from './changing/modes.ts';
+import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';

@@ -1,12 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { appendFile, mkdir, open, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { DocumentDetail, LogEntry, LogPage, Tether } from '@tether/contract';
 import type { Mode } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
-import { alignTimetables, refreshDue } from './changing/modes.ts';
+import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
@@ -49,6 +49,11 @@ const behind = async (edits: ColleagueEdit[]) => {
 };
 
 describe('a timetable', () => {
+  // What is due is done when a test says so, not by the process that looks for it every few seconds.
+  beforeEach(() => {
+    jest.spyOn(server.queue, 'askTimetable').mockResolvedValue();
+  });
+
   test('asks before harm, as an automatic object does, and says so once', async () => {
     await setMode(DAILY);
     const before = await behind([setCell('Counts', 'D4', 'Alive')]);

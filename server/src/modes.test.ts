@@ -6,7 +6,7 @@ import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
 import { PLACED_NODE } from '@tether/documents';
 import { sql } from 'drizzle-orm';
 import { thinHistory } from './changing/history.ts';
-import { refreshDue } from './changing/modes.ts';
+import { refreshDue } from './changing/timetable.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;

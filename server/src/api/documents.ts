@@ -8,30 +8,31 @@ import {
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { Router } from 'express';
-import { setDocumentModes, setHold } from '../changing/modes.ts';
+import { doStep } from '../changing/step.ts';
+import { STEPS } from '../changing/steps/registry.ts';
 import { findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
-import { nameDocument } from '../documents/name.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
 import { keepVersion } from '../documents/versions.ts';
 import { announce } from '../events/announce.ts';
 import { placeTether } from '../placing/place.ts';
 import type { Services } from '../services.ts';
-import { currentPerson } from './gate.ts';
+import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Documents, their text and their objects. */
 export function documentRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
-  router.param('id', knownIdOnly);
+  router.param('id', subjectAt(services, 'document'));
   router.param('version', knownIdOnly);
+  const mayChange = may(services, 'change', 'document');
 
   router.get('/', async (_request, response) => {
     response.json(await listDocuments(db));
   });
-  router.post('/', async (request, response) => {
+  router.post('/', mayChange, async (request, response) => {
     const body = parseRequest(response, createDocumentSchema, request.body);
     if (!body) return;
     const made = await createDocument(services, currentPerson(response), body);
@@ -41,14 +42,16 @@ export function documentRoutes(services: Services): Router {
     const found = await findDocument(db, request.params.id);
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
-  router.patch('/:id', async (request, response) => {
+  router.patch('/:id', mayChange, async (request, response) => {
     const body = parseRequest(response, changeDocumentSchema, request.body);
     if (!body) return;
     const { id } = request.params;
     const person = currentPerson(response);
-    const { name, ...modes } = body;
-    if (name !== undefined) await nameDocument(services, person.id, id, name);
-    if (Object.keys(modes).length > 0) await setDocumentModes(services, person.id, id, modes);
+    const by = { personId: person.id };
+    const { name, mode, share } = body;
+    if (name !== undefined) await doStep(services, STEPS.name, { of: 'document', id, name }, by);
+    if (mode !== undefined) await doStep(services, STEPS.mode, { of: 'document', id, mode }, by);
+    if (share !== undefined) await doStep(services, STEPS.share, { documentId: id, share }, by);
     const found = await findDocument(db, id);
     if (found) {
       const event = { kind: 'document' as const, documentId: id, version: found.version };
@@ -56,11 +59,12 @@ export function documentRoutes(services: Services): Router {
     }
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
-  router.put('/:id/hold', async (request, response) => {
+  router.put('/:id/hold', mayChange, async (request, response) => {
     const body = parseRequest(response, holdSchema, request.body);
     if (!body) return;
     const { id } = request.params;
-    await setHold(services, currentPerson(response).id, [id], body.isHeld);
+    const wish = { documentIds: [id], isHeld: body.isHeld };
+    await doStep(services, STEPS.hold, wish, { personId: currentPerson(response).id });
     const found = await findDocument(db, id);
     if (found) {
       const event = { kind: 'document' as const, documentId: id, version: found.version };
@@ -68,7 +72,7 @@ export function documentRoutes(services: Services): Router {
     }
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
-  router.put('/:id/content', async (request, response) => {
+  router.put('/:id/content', mayChange, async (request, response) => {
     const body = parseRequest(response, saveDocumentSchema, request.body);
     if (!body) return;
     const person = currentPerson(response);
@@ -77,7 +81,7 @@ export function documentRoutes(services: Services): Router {
   router.get('/:id/versions', async (request, response) => {
     response.json(await listVersions(db, request.params.id));
   });
-  router.post('/:id/versions', async (request, response) => {
+  router.post('/:id/versions', mayChange, async (request, response) => {
     const body = parseRequest(response, keepVersionSchema, request.body);
     if (!body) return;
     const { id } = request.params;
@@ -92,7 +96,7 @@ export function documentRoutes(services: Services): Router {
     const described = await describeTethers(db, { documentId: request.params.id }, person.id);
     response.json(described.map(({ tether }) => tether));
   });
-  router.post('/:id/tethers', async (request, response) => {
+  router.post('/:id/tethers', mayChange, async (request, response) => {
     const body = parseRequest(response, placeRequestSchema, request.body);
     if (!body) return;
     const person = currentPerson(response);

@@ -1,13 +1,5 @@
-import {
-  addFolderSchema,
-  browseSchema,
-  mayManageFolders,
-  renameFolderSchema,
-  uploadSchema,
-} from '@tether/contract';
-import { fault } from '@tether/core';
-import { type RequestHandler, Router } from 'express';
-import { ownerNames } from '../db/people.ts';
+import { addFolderSchema, browseSchema, renameFolderSchema, uploadSchema } from '@tether/contract';
+import { Router } from 'express';
 import type { Services } from '../services.ts';
 import {
   addFolder,
@@ -16,27 +8,23 @@ import {
   putFile,
   removeFolder,
 } from '../sources/folders.ts';
-import { currentPerson } from './gate.ts';
-import { answer, knownIdOnly, parseRequest, refuse } from './respond.ts';
+import { currentPerson, may, subjectAt } from './gate.ts';
+import { answer, parseRequest } from './respond.ts';
 
 /** Which folders of the server are sources, and what is put into them. */
 export function folderRoutes(services: Services): Router {
   const router = Router();
-  router.param('id', knownIdOnly);
-  const ownersOnly: RequestHandler = async (_request, response, next) => {
-    if (mayManageFolders(currentPerson(response).role)) return next();
-    const who = (await ownerNames(services.db)).join(' or ') || 'the owner';
-    refuse(response, fault('not-allowed', { who }));
-  };
-  router.get('/places', ownersOnly, async (request, response) => {
+  router.param('id', subjectAt(services, 'source folder'));
+  const mayChange = may(services, 'change', 'source folder');
+  router.get('/places', mayChange, async (request, response) => {
     const query = parseRequest(response, browseSchema, request.query);
     if (query) answer(response, await browsePlaces(services, query.path || undefined));
   });
-  router.post('/', ownersOnly, async (request, response) => {
+  router.post('/', mayChange, async (request, response) => {
     const body = parseRequest(response, addFolderSchema, request.body);
     if (body) answer(response, await addFolder(services, currentPerson(response).id, body), 201);
   });
-  router.patch('/:id', ownersOnly, async (request, response) => {
+  router.patch('/:id', mayChange, async (request, response) => {
     const body = parseRequest(response, renameFolderSchema, request.body);
     if (body)
       answer(
@@ -49,14 +37,14 @@ export function folderRoutes(services: Services): Router {
         ),
       );
   });
-  router.delete('/:id', ownersOnly, async (request, response) => {
+  router.delete('/:id', mayChange, async (request, response) => {
     answer(
       response,
       await removeFolder(services, currentPerson(response).id, String(request.params.id)),
     );
   });
   // The file is the body, as it is: it may be far larger than what is parsed elsewhere.
-  router.put('/:id/files', async (request, response) => {
+  router.put('/:id/files', may(services, 'change', 'source file'), async (request, response) => {
     const query = parseRequest(response, uploadSchema, request.query);
     if (query)
       answer(

@@ -1,42 +1,56 @@
-import { mayChange, type Person } from '@tether/contract';
+import type { Act, Person, Subject } from '@tether/contract';
 import { fault } from '@tether/core';
-import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import type { NextFunction, Request, RequestHandler, RequestParamHandler, Response } from 'express';
+import { z } from 'zod';
 import type { Database } from '../db/database.ts';
-import { ownerNames } from '../db/people.ts';
+import { reasonAgainst } from '../people/rights.ts';
 import { personOf } from '../people/session.ts';
+import type { Services } from '../services.ts';
 import { refuse } from './respond.ts';
 
-/** What a request wants to do. */
-type Act = 'look' | 'change';
-
-/**
- * The one gate of the API: nobody passes who is not signed in, and each request's act is checked against the person's
- * rights here and nowhere else. Requests that only read are looks, all others but `/looks` change something.
- */
+/** The one gate of the API: nobody passes who is not signed in. What they may do, routes ask of each subject. */
 export function gate(db: Database): RequestHandler {
-  return async (request: Request, response: Response, next: NextFunction) => {
+  return async (request, response, next) => {
     const person = await personOf(db, request);
     if (!person) return refuse(response, fault('not-signed-in'));
-    const act: Act = isLook(request) ? 'look' : 'change';
-    if (!isAllowed(person, act)) {
-      const who = (await ownerNames(db)).join(' or ') || 'the owner';
-      return refuse(response, fault('not-allowed', { who }));
-    }
     response.locals.person = person;
     next();
   };
 }
 
-/** Reading is a look, and so is saying what one has looked at: that changes nothing for anybody else. */
-function isLook({ method, path }: Request): boolean {
-  return ['GET', 'HEAD'].includes(method) || path.startsWith('/looks/');
-}
-
-function isAllowed(person: Person, act: Act): boolean {
-  return act === 'look' || mayChange(person.role);
-}
-
 /** The person the gate let through. */
 export function currentPerson(response: Response): Person {
   return response.locals.person as Person;
+}
+
+/**
+ * For `router.param('id', …)`: what is named in an address. An id that can be none is not found, before the database is
+ * asked; whoever may not look at the subject gets no further.
+ */
+export function subjectAt(
+  { db }: Pick<Services, 'db'>,
+  kind: Subject['kind'],
+): RequestParamHandler {
+  return async (_request, response, next, id) => {
+    if (!z.uuid().safeParse(id).success)
+      return refuse(response, fault('not-found', { what: 'id' }));
+    const reason = await reasonAgainst(db, currentPerson(response), 'look', { kind, id });
+    if (reason) refuse(response, reason);
+    else next();
+  };
+}
+
+/** In front of a route: only whoever may do this to the subject that the address names, or to any such subject. */
+export function may(
+  { db }: Pick<Services, 'db'>,
+  act: Act,
+  kind: Subject['kind'],
+): <Params>(request: Request<Params>, response: Response, next: NextFunction) => Promise<void> {
+  return async function asksRight(request, response, next) {
+    const { id } = request.params as { id?: string };
+    const subject = { kind, ...(id === undefined ? {} : { id }) };
+    const reason = await reasonAgainst(db, currentPerson(response), act, subject);
+    if (reason) refuse(response, reason);
+    else next();
+  };
 }

@@ -20,21 +20,22 @@ import {
 } from '../db/ledger.ts';
 import { listActEntries, pageLog } from '../db/log.ts';
 import type { Services } from '../services.ts';
-import { currentPerson } from './gate.ts';
+import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** The ledger: every tether of every document, and what is done to many at once. */
 export function ledgerRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
-  router.param('id', knownIdOnly);
+  router.param('id', subjectAt(services, 'ledger view'));
+  const mayChange = may(services, 'change', 'object');
   router.get('/', async (request, response) => {
     const parsed = parseRequest(response, ledgerPageQuerySchema, request.query);
     if (!parsed) return;
     const { page, ...query } = parsed;
     response.json(await pageLedger(db, query, page, currentPerson(response).id));
   });
-  router.post('/act', async (request, response) => {
+  router.post('/act', mayChange, async (request, response) => {
     const body = parseRequest(response, ledgerActSchema, request.body);
     if (body) response.json(await actOnMany(services, currentPerson(response).id, body));
   });
@@ -48,11 +49,11 @@ export function ledgerRoutes(services: Services): Router {
   router.get('/views', async (_request, response) => {
     response.json(await listViews(db, currentPerson(response).id));
   });
-  router.post('/views', async (request, response) => {
+  router.post('/views', may(services, 'change', 'ledger view'), async (request, response) => {
     const body = parseRequest(response, saveViewSchema, request.body);
     if (body) response.status(201).json(await storeView(db, currentPerson(response).id, body));
   });
-  router.delete('/views/:id', async (request, response) => {
+  router.delete('/views/:id', may(services, 'change', 'ledger view'), async (request, response) => {
     await deleteView(db, currentPerson(response).id, String(request.params.id));
     response.status(204).end();
   });
@@ -69,6 +70,7 @@ function entryOf(request: Request): number {
 export function logRoutes(services: Services): Router {
   const router = Router();
   router.param('act', knownIdOnly);
+  const mayChange = may(services, 'change', 'log');
   router.get('/', async (request, response) => {
     const query = parseRequest(response, logQuerySchema, request.query);
     if (query) response.json(await pageLog(services.db, query));
@@ -76,7 +78,7 @@ export function logRoutes(services: Services): Router {
   router.get('/acts/:act', async (request, response) => {
     response.json(await listActEntries(services.db, request.params.act));
   });
-  router.post('/take-back', async (request, response) => {
+  router.post('/take-back', mayChange, async (request, response) => {
     const body = parseRequest(response, takeBackManySchema, request.body);
     if (!body) return;
     const person = currentPerson(response);
@@ -85,7 +87,7 @@ export function logRoutes(services: Services): Router {
   router.get('/:entry/slip', async (request, response) => {
     answer(response, await entrySlip(services, entryOf(request)));
   });
-  router.post('/:entry/take-back', async (request, response) => {
+  router.post('/:entry/take-back', mayChange, async (request, response) => {
     answer(response, await takeBack(services, currentPerson(response).id, entryOf(request)));
   });
   return router;

@@ -6,16 +6,17 @@ import { Router } from 'express';
 import { findDocument } from '../db/documents.ts';
 import { printSheets } from '../outputs/printer.ts';
 import type { Services } from '../services.ts';
-import { currentPerson } from './gate.ts';
-import { knownIdOnly, refuse } from './respond.ts';
+import { currentPerson, subjectAt } from './gate.ts';
+import { refuse } from './respond.ts';
 
 /** How long a printed file is kept for being fetched. */
 const KEPT_MS = 10 * 60_000;
 
 /** Documents as files: PDF. */
-export function outputRoutes({ db, chromium }: Services): Router {
+export function outputRoutes(services: Services): Router {
+  const { db, chromium } = services;
   const router = Router();
-  router.param('id', knownIdOnly);
+  router.param('id', subjectAt(services, 'document'));
   const printed = new Map<string, { bytes: Buffer; name: string; personId: string }>();
 
   /**

@@ -1,20 +1,22 @@
 import {
+  can,
   changeTetherSchema,
   compareQuerySchema,
   frozenSchema,
   goBackSchema,
   leaveRequestSchema,
   lookedAtSchema,
-  mayChange,
   needsQuerySchema,
   refreshRequestSchema,
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { type Response, Router } from 'express';
+import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
-import { followAgain, refreshOnOpening, setFrozen, setTetherModes } from '../changing/modes.ts';
-import { nameTether } from '../changing/name.ts';
 import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
+import { doStep } from '../changing/step.ts';
+import { STEPS } from '../changing/steps/registry.ts';
+import { refreshOnOpening } from '../changing/timetable.ts';
 import { beginLooks, listStates, recordLooks } from '../db/history.ts';
 import { findSnapshots } from '../db/snapshots.ts';
 import { describeTethers, findTethers, pageNeeds } from '../db/tethers.ts';
@@ -22,31 +24,32 @@ import { announceTethers } from '../following/follow.ts';
 import { changeReach } from '../placing/change-reach.ts';
 import type { Services } from '../services.ts';
 import { lookNow } from '../sources/look.ts';
-import { currentPerson } from './gate.ts';
-import { answer, knownIdOnly, parseRequest } from './respond.ts';
+import { currentPerson, may, subjectAt } from './gate.ts';
+import { answer, parseRequest } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */
 export function tetherRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
-  router.param('id', knownIdOnly);
+  router.param('id', subjectAt(services, 'object'));
+  const mayChange = may(services, 'change', 'object');
 
   router.get('/needs-you', async (request, response) => {
     const query = parseRequest(response, needsQuerySchema, request.query);
     if (query) response.json(await pageNeeds(db, query.page, currentPerson(response).id));
   });
   // Reads its source anew, for somebody who has mended what put it adrift.
-  router.post('/:id/look', async (request, response) => {
+  router.post('/:id/look', mayChange, async (request, response) => {
     const [row] = await findTethers(db, [request.params.id]);
     if (row) await lookNow(services, row.sourceId, { isForced: true });
     answer(response, row ? ok(null) : fail('not-found', { what: 'placed object' }));
   });
-  router.post('/refresh', async (request, response) => {
+  router.post('/refresh', mayChange, async (request, response) => {
     const body = parseRequest(response, refreshRequestSchema, request.body);
     if (!body) return;
     response.json(await refreshTethers(services, currentPerson(response).id, body));
   });
-  router.post('/leave', async (request, response) => {
+  router.post('/leave', mayChange, async (request, response) => {
     const body = parseRequest(response, leaveRequestSchema, request.body);
     if (body) response.json(await leaveTethers(services, currentPerson(response).id, body));
   });
@@ -60,30 +63,32 @@ export function tetherRoutes(services: Services): Router {
   router.get('/:id/history', async (request, response) => {
     response.json(await listStates(db, request.params.id));
   });
-  router.post('/:id/go-back', async (request, response) => {
+  router.post('/:id/go-back', mayChange, async (request, response) => {
     const body = parseRequest(response, goBackSchema, request.body);
     if (!body) return;
     const person = currentPerson(response);
     answer(response, await goBack(services, person.id, request.params.id, body.state));
   });
   // It is not kept where it is any more: neither left nor gone back.
-  router.post('/:id/follow', async (request, response) => {
+  router.post('/:id/follow', mayChange, async (request, response) => {
     await followAgain(services, currentPerson(response).id, [request.params.id]);
     answer(response, ok(null));
   });
-  router.put('/:id/frozen', async (request, response) => {
+  router.put('/:id/frozen', mayChange, async (request, response) => {
     const body = parseRequest(response, frozenSchema, request.body);
     if (!body) return;
     const person = currentPerson(response);
     const { id } = request.params;
-    const { refused } = await setFrozen(services, person.id, [id], body.isFrozen);
-    if (refused[0]) {
-      answer(response, { ok: false, fault: refused[0].fault });
+    const wish = { ids: [id], isFrozen: body.isFrozen };
+    const done = await doStep(services, STEPS.freeze, wish, { personId: person.id });
+    const [refused] = done.ok ? done.value.refused : [];
+    if (refused) {
+      answer(response, { ok: false, fault: refused.fault });
       return;
     }
     await answerTether(response, id);
   });
-  router.patch('/:id', async (request, response) => {
+  router.patch('/:id', mayChange, async (request, response) => {
     const body = parseRequest(response, changeTetherSchema, request.body);
     if (!body) return;
     const { id } = request.params;
@@ -95,8 +100,12 @@ export function tetherRoutes(services: Services): Router {
         return;
       }
     }
-    if (body.mode !== undefined) await setTetherModes(services, person.id, [id], body.mode);
-    if (body.name) await nameTether(services, person.id, id, body.name);
+    const by = { personId: person.id };
+    const { mode, name } = body;
+    if (mode !== undefined) {
+      await doStep(services, STEPS.mode, { of: 'object', ids: [id], mode }, by);
+    }
+    if (name) await doStep(services, STEPS.name, { of: 'object', id, name }, by);
     const found = await answerTether(response, id);
     if (found) await announceTethers(db, [found]);
   });
@@ -128,13 +137,15 @@ export function snapshotRoutes({ db }: Services): Router {
 export function lookRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
-  router.param('id', knownIdOnly);
+  router.param('id', subjectAt(services, 'document'));
   router.post('/opened/:id', async (request, response) => {
     const person = currentPerson(response);
     const { id } = request.params;
     await beginLooks(db, person.id, id);
     // Who may only look changes nothing by opening.
-    const refreshed = mayChange(person.role) ? await refreshOnOpening(services, person.id, id) : 0;
+    const refreshed = can(person, 'change', { kind: 'document', id })
+      ? await refreshOnOpening(services, person.id, id)
+      : 0;
     response.json({ refreshed });
   });
   router.post('/looked-at', async (request, response) => {

@@ -1,97 +1,37 @@
 import {
   type ChangeSlip,
-  changeOf,
   changeSlip,
-  type Fault,
   fail,
-  fault,
   KEEP_ALL_DAYS,
   ok,
-  type Reach,
   type Result,
   statesToForget,
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
-import { findHolds } from '../db/documents.ts';
 import { deleteStates, findState, listOldStates } from '../db/history.ts';
 import { findEntry, setSlip } from '../db/log.ts';
 import { findSnapshots, listLosingSlips, sweepSnapshots } from '../db/snapshots.ts';
-import { findRules, lockTethers, type TetherRow, updateTether } from '../db/tethers.ts';
-import { announceTethers } from '../following/follow.ts';
-import { takeStates } from '../following/take-states.ts';
+import { findTethers } from '../db/tethers.ts';
+import { stateDataSchema } from '../following/take-states.ts';
 import type { Means } from '../sources/means.ts';
 import { compareStates } from './refresh.ts';
+import { doStep } from './step.ts';
+import { STEPS } from './steps/registry.ts';
 
-/** An earlier state to show again. */
-interface Earlier {
-  snapshot: string;
-  reach: Reach;
-  at: Date;
-}
-
-/**
- * Shows an earlier state of an object again: it is then behind on purpose, and says the date. Faults: `not-found`,
- * `state-forgotten`, `document-held`, `object-frozen`.
- */
+/** Shows a state of an object's history again. Faults: `not-found`, and those of showing an earlier state. */
 export async function goBack(
-  { db, queue }: Pick<Means, 'db' | 'queue'>,
+  means: Pick<Means, 'db' | 'queue'>,
   personId: string,
-  tetherId: string,
+  id: string,
   stateId: number,
 ): Promise<Result<null>> {
-  const gone = await db.transaction(async (tx): Promise<Result<TetherRow>> => {
-    const [row] = await lockTethers(tx, [tetherId]);
-    if (!row) return fail('not-found', { what: 'placed object' });
-    const state = await findState(tx, tetherId, stateId);
-    if (!state) return fail('state-forgotten');
-    return showEarlier(tx, personId, row, state, 'gone back');
-  });
-  if (!gone.ok) return gone;
-  await queue.askLook(gone.value.sourceId, { isForced: true });
-  return ok(null);
-}
-
-/** Within a transaction, on a locked row. The source must be looked at afterwards: the reach may be another. */
-export async function showEarlier(
-  tx: Database,
-  personId: string,
-  row: TetherRow,
-  { snapshot: hash, reach, at }: Earlier,
-  kind: 'gone back' | 'taken back',
-): Promise<Result<TetherRow>> {
-  const reason = await reasonAgainst(tx, row);
-  if (reason) return { ok: false, fault: reason };
-  // What the source holds is what was pending, or what an object in step shows; of another reach nobody knows yet.
-  const isSameReach = JSON.stringify(reach) === JSON.stringify(row.reach);
-  const held = isSameReach ? (row.pending ?? (row.standing === 'in step' ? row.base : null)) : null;
-  const contents = await findSnapshots(tx, [hash, ...(held ? [held] : [])]);
-  const snapshot = contents.get(hash);
-  if (!snapshot) return fail('state-forgotten');
-  const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
-  await takeStates(
-    tx,
-    [
-      {
-        row,
-        shownPath,
-        hash,
-        pending: held ? { hash: held, change: changeOf(snapshot, contents.get(held)!) } : null,
-        reach,
-        pinnedTo: at,
-        summary: `To what it showed on ${at.toISOString().slice(0, 16).replace('T', ' at ')} UTC.`,
-      },
-    ],
-    { personId, how: 'by hand', kind },
-  );
-  // Whether it is behind is known when the source was looked at: until then the date stays.
-  if (!held) await updateTether(tx, row.id, { pinnedTo: at });
-  await announceTethers(tx, [row]);
-  return ok(row);
-}
-
-async function reasonAgainst(tx: Database, row: TetherRow): Promise<Fault | null> {
-  if (row.frozenAt) return fault('object-frozen');
-  return (await findHolds(tx, [row.documentId])).get(row.documentId) ?? null;
+  if ((await findTethers(means.db, [id])).length === 0) {
+    return fail('not-found', { what: 'placed object' });
+  }
+  const earlier = await findState(means.db, id, stateId);
+  if (!earlier) return fail('state-forgotten');
+  const done = await doStep(means, STEPS.state, { id, earlier, as: 'gone back' }, { personId });
+  return done.ok ? ok(null) : done;
 }
 
 /** The change slip of a log entry. Faults: `not-found`, `state-forgotten`. */
@@ -101,8 +41,9 @@ export async function entrySlip(
 ): Promise<Result<ChangeSlip>> {
   const entry = await findEntry(db, id);
   if (entry?.slip) return ok(entry.slip);
-  if (entry?.undo?.kind !== 'state') return fail('not-found', { what: 'change slip' });
-  return compareStates({ db }, entry.undo.from, entry.undo.to);
+  const led = stateDataSchema.safeParse(entry?.undo);
+  if (!led.success) return fail('not-found', { what: 'change slip' });
+  return compareStates({ db }, led.data.from, led.data.to);
 }
 
 const DAY_MS = 24 * 3_600_000;

@@ -1,13 +1,15 @@
 import type { LedgerAct, LedgerOutcome, RefreshResponse } from '@tether/contract';
+import type { Result } from '@tether/core';
 import { ledgerIds } from '../db/ledger.ts';
 import { findTethers } from '../db/tethers.ts';
 import type { Means } from '../sources/means.ts';
-import { setFrozen, setHold, setTetherModes } from './modes.ts';
 import { refreshTethers } from './refresh.ts';
+import { type Done, doStep } from './step.ts';
+import { STEPS } from './steps/registry.ts';
 
 /** Does one thing to many tethers: those that are named, or all that a question to the ledger finds. */
 export async function actOnMany(
-  services: Pick<Means, 'db' | 'reader' | 'readings' | 'locks' | 'queue'>,
+  services: Means,
   personId: string,
   { selection, act, ...rest }: LedgerAct,
 ): Promise<LedgerOutcome> {
@@ -19,6 +21,14 @@ export async function actOnMany(
   const names = new Map(rows.map(({ id, name }) => [id, name]));
   const named = (refused: RefreshResponse['refused']): LedgerOutcome['refused'] =>
     refused.map(({ id, fault }) => ({ id, name: names.get(id) ?? '', fault }));
+  const by = { personId, act: name };
+  const outcomeOf = (done: Result<Done>): LedgerOutcome =>
+    done.ok
+      ? { done: done.value.changed, refused: named(done.value.refused) }
+      : {
+          done: 0,
+          refused: ids.map((id) => ({ id, name: names.get(id) ?? '', fault: done.fault })),
+        };
   switch (act.kind) {
     case 'refresh': {
       // Those in step have nothing to take: that is no refusal when many are refreshed at once.
@@ -29,18 +39,17 @@ export async function actOnMany(
       return { done: refreshed.length, refused: named(refused) };
     }
     case 'mode':
-      await setTetherModes(services, personId, ids, act.mode, name);
-      return { done: rows.length, refused: [] };
+      return outcomeOf(
+        await doStep(services, STEPS.mode, { of: 'object', ids, mode: act.mode }, by),
+      );
     case 'hold': {
       const documentIds = rows.map(({ documentId }) => documentId);
-      const done = await setHold(services, personId, documentIds, act.isHeld, name);
-      return { done, refused: [] };
+      return outcomeOf(await doStep(services, STEPS.hold, { documentIds, isHeld: act.isHeld }, by));
     }
     case 'freeze':
     case 'tie': {
       const isFrozen = act.kind === 'freeze';
-      const { changed, refused } = await setFrozen(services, personId, ids, isFrozen, name);
-      return { done: changed, refused: named(refused) };
+      return outcomeOf(await doStep(services, STEPS.freeze, { ids, isFrozen }, by));
     }
   }
 }

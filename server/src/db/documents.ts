@@ -123,6 +123,16 @@ export async function storeContent(
   return row!.version;
 }
 
+/** The name of a document, locked for the running transaction; undefined when it is not there. */
+export async function lockName(tx: Database, id: string): Promise<string | undefined> {
+  const [row] = await tx
+    .select({ name: documents.name })
+    .from(documents)
+    .where(eq(documents.id, id))
+    .for('update');
+  return row?.name;
+}
+
 /** Gives the document another name; false when there is no such document. */
 export async function renameDocument(db: Database, id: string, name: string): Promise<boolean> {
   const rows = await db

@@ -103,11 +103,16 @@ export async function listActEntries(db: Database, act: string): Promise<number[
   return rows.map(({ id }) => id);
 }
 
+export type LogRow = typeof logEntries.$inferSelect;
+
+/** One entry of the log, locked for the running transaction. */
+export async function lockEntry(tx: Database, id: number): Promise<LogRow | null> {
+  const [row] = await tx.select().from(logEntries).where(eq(logEntries.id, id)).for('update');
+  return row ?? null;
+}
+
 /** One entry of the log. */
-export async function findEntry(
-  db: Database,
-  id: number,
-): Promise<typeof logEntries.$inferSelect | null> {
+export async function findEntry(db: Database, id: number): Promise<LogRow | null> {
   const [row] = await db.select().from(logEntries).where(eq(logEntries.id, id));
   return row ?? null;
 }

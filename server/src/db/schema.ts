@@ -276,22 +276,8 @@ export const workers = pgTable('workers', {
   jobs: uuid().array().notNull().default([]),
 });
 
-/** How a logged step is taken back. */
-export type Undo =
-  /** The object went from one state of its history to another; it must still show the latter. */
-  | { kind: 'state'; from: string; reach: Reach; at: string; to: string }
-  | {
-      kind: 'mode';
-      of: 'object' | 'document' | 'source';
-      id: string;
-      before: Mode | null;
-      /** What it was set to, which must still hold. Absent in entries of earlier versions. */
-      after?: Mode | null;
-    }
-  | { kind: 'share'; before: number; after: number }
-  | { kind: 'name'; before: string; after: string }
-  | { kind: 'hold'; wasHeld: boolean }
-  | { kind: 'freeze'; wasFrozen: boolean };
+/** What taking a logged step back needs: the step's name, and what that step keeps of itself (`changing/steps`). */
+export type StepData = { kind: string } & Record<string, unknown>;
 
 /** What happened, in order. */
 export const logEntries = pgTable(
@@ -312,7 +298,7 @@ export const logEntries = pgTable(
     slip: jsonb().$type<ChangeSlip>(),
     sourceId: uuid().references(() => sources.id, { onDelete: 'set null' }),
     /** What taking it back needs. */
-    undo: jsonb().$type<Undo>(),
+    undo: jsonb().$type<StepData>(),
     takenBackAt: moment(),
     /** The same for all entries of what a person did to many at once. */
     act: uuid(),

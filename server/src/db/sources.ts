@@ -320,6 +320,15 @@ export async function findSource(
   return row ?? null;
 }
 
+/** A source with its folder, the former locked for the running transaction. */
+export async function lockSource(
+  tx: Database,
+  id: string,
+): Promise<{ source: SourceRow; folder: FolderRow } | null> {
+  await tx.select({ id: sources.id }).from(sources).where(eq(sources.id, id)).for('update');
+  return findSource(tx, id);
+}
+
 /** Records how a file was seen, under its folder and path. */
 export async function upsertSource(
   db: Database,

@@ -1,7 +1,7 @@
 import type { CreateDocument, SaveDocument } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
 import { kindOf, type Placement, readContent } from '@tether/documents';
-import { scheduleTethers } from '../changing/modes.ts';
+import { scheduleTethers } from '../changing/timetable.ts';
 import type { Database } from '../db/database.ts';
 import { insertDocument, lockDocument, storeContent } from '../db/documents.ts';
 import { insertStates } from '../db/history.ts';

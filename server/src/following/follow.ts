@@ -21,7 +21,6 @@ import {
   updateTethers,
 } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import type { Reading } from '../sources/reading.ts';
 import { type PackedSnapshot, unpackSnapshot } from '../storage/packed.ts';
 import type { Followed, FollowedReach } from './followed.ts';
 import { type Taking, takeStates } from './take-states.ts';
@@ -55,11 +54,12 @@ function reachKey(reach: Reach): string {
 /** What the tether takes, or why it cannot; null when it was not read for. */
 type TakenByTether = (tether: Pick<TetherRow, 'reach'>) => Result<Followed> | null;
 
-/** What each tether takes out of one reading. */
-export function takenBy(reading: Reading, follow: readonly FollowedReach[]): TakenByTether {
-  const byKey = new Map(
-    follow.map(({ reach }, index) => [reachKey(reach), reading.followed[index]!]),
-  );
+/** What each tether takes out of one reading: `followed` is what that found of each of `follow`. */
+export function takenBy(
+  followed: readonly Result<Followed>[],
+  follow: readonly FollowedReach[],
+): TakenByTether {
+  const byKey = new Map(follow.map(({ reach }, index) => [reachKey(reach), followed[index]!]));
   return ({ reach }) => byKey.get(reachKey(reach)) ?? null;
 }
 

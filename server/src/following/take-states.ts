@@ -1,10 +1,21 @@
-import type { LogEntry, RefreshedHow } from '@tether/contract';
+import { type LogEntry, type RefreshedHow, reachSchema } from '@tether/contract';
 import type { Change, Reach } from '@tether/core';
+import { z } from 'zod';
 import type { Database } from '../db/database.ts';
 import { insertStates } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
 import type { TetherRow } from '../db/tethers.ts';
 import { updateBases, updateTether } from '../db/tethers.ts';
+
+/** What the log keeps of an object that took a new state: from which it came, with which reach, and to which it went. */
+export const stateDataSchema = z.object({
+  kind: z.literal('state'),
+  from: z.string(),
+  reach: reachSchema,
+  /** When it took the one it came from. */
+  at: z.string(),
+  to: z.string(),
+});
 
 /** What an object is to show from now on. */
 export interface Taking {
@@ -112,7 +123,7 @@ export async function takeStates(
         reach: row.reach,
         at: row.refreshedAt.toISOString(),
         to: hash,
-      } as const,
+      } satisfies z.infer<typeof stateDataSchema>,
     })),
     act,
   );

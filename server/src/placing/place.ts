@@ -8,7 +8,7 @@ import {
   type Result,
   type Snapshot,
 } from '@tether/core';
-import { scheduleTethers } from '../changing/modes.ts';
+import { scheduleTethers } from '../changing/timetable.ts';
 import { findDocument } from '../db/documents.ts';
 import { insertStates, recordLooks } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';

@@ -154,7 +154,7 @@ async function recordTogether(tx: Database, ended: readonly EndedReading[]): Pro
 
 function takenOf(ended: EndedReading) {
   const { outcome, follow } = ended;
-  return outcome.ok ? takenBy(outcome.value, follow) : outcome;
+  return outcome.ok ? takenBy(outcome.value.followed, follow) : outcome;
 }
 
 function seenOf(ended: EndedReading): SeenSource {

@@ -30,9 +30,10 @@ import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/capt
 import { copyingOut } from './text/copy-out.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { leaveSelected, wholeSelected } from './text/object-commands.ts';
-import { OWN_TETHER, PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
+import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { TextRail } from './text/TextRail.tsx';
+import { OWN_TETHER } from './text/transaction-marks.ts';
 import { useShownObjects } from './text/useShownObjects.ts';
 
 interface Props {

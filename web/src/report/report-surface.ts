@@ -24,8 +24,8 @@ import {
   turnObject,
 } from './text/object-commands.ts';
 import { objectsIn } from './text/objects-in.ts';
-import { REMOTE_TEXT } from './text/placed-object-node.ts';
 import { readSettings, settle } from './text/report-document.ts';
+import { REMOTE_TEXT } from './text/transaction-marks.ts';
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
 export class ReportSurface implements Surface {

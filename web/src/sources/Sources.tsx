@@ -1,4 +1,4 @@
-import { mayManageFolders, type SourceContents, type SourceUse } from '@tether/contract';
+import { can, type SourceContents, type SourceUse } from '@tether/contract';
 import { type Area, describeReach, formatArea, parseReference } from '@tether/core';
 import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -35,7 +35,7 @@ export default function Sources() {
   const { data: me } = useMeQuery();
   const { isAllowed } = useMayChange();
   const [isAdding, setAdding] = useState(false);
-  const isOwner = me !== undefined && mayManageFolders(me.role);
+  const isOwner = me !== undefined && can(me, 'change', { kind: 'source folder' });
   return (
     <main className="flex h-full">
       <title>Sources · Obedient Tether</title>

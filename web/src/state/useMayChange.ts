@@ -1,4 +1,4 @@
-import { mayChange } from '@tether/contract';
+import { can } from '@tether/contract';
 import { createContext, useContext } from 'react';
 import { useMeQuery } from './api.ts';
 
@@ -9,7 +9,8 @@ export const OnlyLooking = createContext<string | null>(null);
 export function useMayChange(): { isAllowed: boolean; whyNot: string | undefined } {
   const { data: me } = useMeQuery();
   const onlyLooking = useContext(OnlyLooking);
-  const isAllowed = me !== undefined && mayChange(me.role) && onlyLooking === null;
+  const isAllowed =
+    me !== undefined && can(me, 'change', { kind: 'document' }) && onlyLooking === null;
   return {
     isAllowed,
     whyNot: isAllowed

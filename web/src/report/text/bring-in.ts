@@ -3,7 +3,7 @@ import type { Node as TextNode } from '@tiptap/pm/model';
 import type { EditorState, Transaction } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
 import { diffArrays } from 'diff';
-import { REMOTE_TEXT } from './placed-object-node.ts';
+import { REMOTE_TEXT } from './transaction-marks.ts';
 
 /**
  * Turns the text of a transaction into another one by changing only what differs, so that the cursor, what is selected and

@@ -18,7 +18,7 @@ import { type EditorState, NodeSelection, TextSelection, type Transaction } from
 import type { EditorView } from '@tiptap/pm/view';
 import type { Editor } from '@tiptap/react';
 import { objectsIn } from './objects-in.ts';
-import { OWN_TETHER } from './placed-object-node.ts';
+import { OWN_TETHER } from './transaction-marks.ts';
 
 /**
  * Puts a new object into the text, in the line at the cursor or behind the block that it stands in; at `place` instead of

@@ -6,11 +6,7 @@ import { ReactNodeViewRenderer } from '@tiptap/react';
 import { objectsIn } from './objects-in.ts';
 import { PlacedInline } from './PlacedInline.tsx';
 import { PlacedObject } from './PlacedObject.tsx';
-
-/** Set on a transaction that brings in text saved elsewhere: its objects are what they say. */
-export const REMOTE_TEXT = 'remoteText';
-/** Set on a transaction that puts in an object which was just placed: its tether's id, which this screen may not know yet. */
-export const OWN_TETHER = 'ownTether';
+import { OWN_TETHER, REMOTE_TEXT } from './transaction-marks.ts';
 
 interface Options {
   /** Whether a tether belongs to this document. */

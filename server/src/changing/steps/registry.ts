@@ -1,0 +1,9 @@
+import { freeze } from './freeze.ts';
+import { hold } from './hold.ts';
+import { mode } from './mode.ts';
+import { name } from './name.ts';
+import { share } from './share.ts';
+import { state } from './state.ts';
+
+/** Every step that the log can take back, under the name by which its data know it. */
+export const STEPS = { state, mode, share, name, hold, freeze };

@@ -1,0 +1,81 @@
+import { changeOf, type Fault, fail, fault, ok, type Reach } from '@tether/core';
+import type { z } from 'zod';
+import type { Database } from '../../db/database.ts';
+import { findHolds } from '../../db/documents.ts';
+import { findSnapshots } from '../../db/snapshots.ts';
+import { findRules, lockTethers, type TetherRow, updateTether } from '../../db/tethers.ts';
+import { announceTethers } from '../../following/follow.ts';
+import { stateDataSchema, takeStates } from '../../following/take-states.ts';
+import type { Step } from '../step.ts';
+
+/** An earlier state that an object is to show again. */
+export interface Earlier {
+  snapshot: string;
+  reach: Reach;
+  at: Date;
+}
+
+type Wish = { id: string; earlier: Earlier; as: 'gone back' | 'taken back' };
+
+/**
+ * Shows an earlier state of an object again: it is then behind on purpose, and says the date. Refreshes, parts, and other
+ * reaches log the same data when they take a new state, and are taken back by this. Faults: `not-found`, `state-forgotten`,
+ * `document-held`, `object-frozen`.
+ */
+export const state: Step<Wish, z.infer<typeof stateDataSchema>> = {
+  data: stateDataSchema,
+  async apply(tx, { id, earlier: { snapshot: hash, reach, at }, as }, { personId, act = null }) {
+    const [row] = await lockTethers(tx, [id]);
+    if (!row) return fail('not-found', { what: 'placed object' });
+    const reason = await reasonAgainst(tx, row);
+    if (reason) return { ok: false, fault: reason };
+    // What the source holds is what was pending, or what an object in step shows; of another reach nobody knows yet.
+    const isSameReach = JSON.stringify(reach) === JSON.stringify(row.reach);
+    const held = isSameReach
+      ? (row.pending ?? (row.standing === 'in step' ? row.base : null))
+      : null;
+    const contents = await findSnapshots(tx, [hash, ...(held ? [held] : [])]);
+    const snapshot = contents.get(hash);
+    if (!snapshot) return fail('state-forgotten');
+    const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
+    await takeStates(
+      tx,
+      [
+        {
+          row,
+          shownPath,
+          hash,
+          pending: held ? { hash: held, change: changeOf(snapshot, contents.get(held)!) } : null,
+          reach,
+          pinnedTo: at,
+          summary: `To what it showed on ${minuteOf(at)}.`,
+        },
+      ],
+      { personId, how: 'by hand', kind: as, act },
+    );
+    // Whether it is behind is known when the source was looked at: until then the date stays.
+    if (!held) await updateTether(tx, row.id, { pinnedTo: at });
+    await announceTethers(tx, [row]);
+    return ok({ changed: 1, refused: [], looks: [row.sourceId] });
+  },
+  describe: ({ at }) => `From what it showed on ${minuteOf(new Date(at))}.`,
+  async changedSince(tx, { to }, { tetherId }) {
+    const [row] = tetherId ? await lockTethers(tx, [tetherId]) : [];
+    if (!row) return 'the object is gone';
+    return row.base === to ? null : 'the object shows something else since';
+  },
+  invert: ({ from, reach, at }, { tetherId }) => ({
+    id: tetherId!,
+    earlier: { snapshot: from, reach, at: new Date(at) },
+    as: 'taken back',
+  }),
+};
+
+function minuteOf(moment: Date): string {
+  return `${moment.toISOString().slice(0, 16).replace('T', ' at ')} UTC`;
+}
+
+async function reasonAgainst(tx: Database, row: TetherRow): Promise<Fault | null> {
+  if (row.frozenAt) return fault('object-frozen');
+  return (await findHolds(tx, [row.documentId])).get(row.documentId) ?? null;
+}
