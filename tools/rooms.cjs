@@ -25,7 +25,7 @@ const ROOMS = {
   formats: ['source', 'package', 'rules', 'delimited odf ooxml', 'taking', 'open-source'],
   documents: ['without-jit', 'object', 'kind', 'report', 'registry'],
   server: [
-    'tell together storage',
+    'tell together threads storage',
     'db',
     'events locks',
     'jobs',

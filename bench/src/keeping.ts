@@ -98,8 +98,8 @@ for (let n = 0; n < WORKBOOKS; n++) {
 for (const id of documents) {
   await db.transaction(async (tx) => {
     const by = { personId: person.id };
-    await STEPS.mode.apply(tx, { of: 'document', id, mode: { kind: 'automatic' } }, by);
-    await STEPS.share.apply(tx, { documentId: id, share: 100 }, by);
+    await STEPS.mode.apply(tx, { of: 'document', id, mode: { kind: 'automatic' } }, by, engine);
+    await STEPS.share.apply(tx, { documentId: id, share: 100 }, by, engine);
   });
 }
 

@@ -86,7 +86,7 @@ export const changeTetherSchema = z.object({
 });
 export type ChangeTether = z.infer<typeof changeTetherSchema>;
 
-/** Changes of a slip that were chosen; see `core/part`. */
+/** Changes of a slip that were chosen; see `core/change/part`. */
 export const choiceSchema = z.object({
   rows: z
     .array(z.object({ row: z.int().min(0), columns: z.array(position).max(16_384).nullable() }))

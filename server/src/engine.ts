@@ -1,8 +1,10 @@
 import { thinHistory } from './changing/history.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
+import { listUncompared } from './db/tethers.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
+import { startComparer } from './following/comparer.ts';
 import { JobQueue } from './jobs/queue.ts';
 import { JobRunner } from './jobs/runner.ts';
 import { Locks } from './locks/locks.ts';
@@ -20,6 +22,7 @@ export class Engine {
   readonly db: Database;
   readonly events = new EventHub();
   readonly reader = startReader();
+  readonly comparer = startComparer();
   readonly locks: Locks;
   readonly readings: Readings;
   readonly queue: JobQueue;
@@ -36,9 +39,9 @@ export class Engine {
     this.db = db;
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url, kind);
-    this.readings = new Readings(db);
-    const { locks, queue, reader, readings } = this;
-    const means = { db, locks, queue, reader, readings };
+    this.readings = new Readings(db, this.comparer);
+    const { comparer, locks, queue, reader, readings } = this;
+    const means = { db, comparer, locks, queue, reader, readings };
     this.keeper = new SourceKeeper(means);
     this.runner = new JobRunner(db, queue, kind, {
       look: async ({ data }) => {
@@ -77,6 +80,9 @@ export class Engine {
   async start({ watches = true, works = true } = {}): Promise<void> {
     await this.queue.start();
     await this.feed.start();
+    // What put objects behind in earlier versions is not kept with what of it may do harm: it is compared once more.
+    for (const id of await listUncompared(this.db))
+      await this.queue.askLook(id, { isForced: true });
     if (works) await this.runner.start();
     if (watches) this.keeper.start().catch(logged);
   }
@@ -88,6 +94,7 @@ export class Engine {
     await this.runner.stop();
     await this.queue.stop();
     await this.reader.close();
+    await this.comparer.close();
     await this.locks.close();
     await this.database.close();
   }

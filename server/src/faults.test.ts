@@ -4,7 +4,8 @@ import type { JobStates, LogEntry, RefreshResponse, SourceFolder, Tether } from 
 import type { Cell } from '@tether/core';
 import { DEMO_PASSWORD, saveAsColleague, setCell } from '@tether/demo';
 import { sql } from 'drizzle-orm';
-import { findSnapshots } from './db/snapshots.ts';
+import { findPacked } from './db/snapshots.ts';
+import { unpackSnapshot } from './storage/packed.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
@@ -124,12 +125,12 @@ describe('with this process alone', () => {
     await server.keeper.idle();
     const { id } = await countsTether();
     const states = (await ines.get(`/api/tethers/${id}/history`)).body as { snapshot: string }[];
-    const contents = await findSnapshots(
+    const contents = await findPacked(
       server.db,
       states.map(({ snapshot }) => snapshot),
     );
     const pairs = states.map(({ snapshot }) => {
-      const { cells } = contents.get(snapshot)!;
+      const { cells } = unpackSnapshot(contents.get(snapshot)!);
       const at = (row: number) =>
         cells.find((cell: Cell) => cell.row === row && cell.column === 4)?.value;
       return [at(8), at(9)];

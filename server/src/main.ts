@@ -72,10 +72,11 @@ async function serve(): Promise<void> {
   const sourcesRoot = env('TETHER_SOURCES');
   const size = process.env.DEMO_REPORT === 'short' ? 'short' : 'whole';
   const engine = new Engine(database, databaseUrl, 'server');
-  const { events, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, reader, readings, keeper, locks, queue } = engine;
   if (await loadDemoOnce({ db, locks }, sourcesRoot, size)) console.log('The demo is loaded.');
   const services = {
     db,
+    comparer,
     reader,
     readings,
     keeper,

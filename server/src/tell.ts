@@ -1,3 +1,5 @@
+import { types } from 'node:util';
+
 /**
  * Says what went wrong to the server's own log: one line, whatever somebody managed to get into its words, and below it
  * where it happened. Of a failed query only its cause is told, since its text and values hold what people wrote.
@@ -9,7 +11,7 @@ export function tell(where: string, error: unknown): void {
 /** The words of `tell`. */
 export function lineOf(where: string, error: unknown): string {
   const reason = beneath(error);
-  if (!(reason instanceof Error)) return `${onOneLine(where)}: ${onOneLine(String(reason))}`;
+  if (!types.isNativeError(reason)) return `${onOneLine(where)}: ${onOneLine(String(reason))}`;
   const code = 'code' in reason && typeof reason.code === 'string' ? ` (${reason.code})` : '';
   const frames = (reason.stack ?? '').split('\n').filter((line) => /^ {4}at [^\n]+$/.test(line));
   return [`${onOneLine(where)}: ${reasonOf(reason)}${code}`, ...frames.map(onOneLine)].join('\n');
@@ -18,14 +20,14 @@ export function lineOf(where: string, error: unknown): string {
 /** Why something failed, in a line: what lies behind a failed query, not its text. */
 export function reasonOf(error: unknown): string {
   const reason = beneath(error);
-  return onOneLine(reason instanceof Error ? reason.message : String(reason)).slice(0, 200);
+  return onOneLine(types.isNativeError(reason) ? reason.message : String(reason)).slice(0, 200);
 }
 
 /** What lies beneath a failed query, which itself says all of its text and values. */
 function beneath(error: unknown): unknown {
   let found = error;
   for (let depth = 0; depth < 5; depth++) {
-    if (!(found instanceof Error) || !(found.cause instanceof Error)) break;
+    if (!types.isNativeError(found) || !types.isNativeError(found.cause)) break;
     found = found.cause;
   }
   return found;

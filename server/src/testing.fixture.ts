@@ -76,7 +76,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   const database = await connectDatabase(url, MIGRATIONS);
   const { db } = database;
   const engine = new Engine(database, url, 'server');
-  const { events, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, reader, readings, keeper, locks, queue } = engine;
   await engine.start({ watches: false, works });
   if (works) {
     await keeper.start();
@@ -84,6 +84,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   }
   const services = {
     db,
+    comparer,
     reader,
     readings,
     keeper,

@@ -46,6 +46,7 @@ async function buildServer() {
     entryPoints: {
       'server/dist/main': join(ROOT, 'server/src/main.ts'),
       'server/dist/read-file': join(ROOT, 'server/src/sources/read-file.ts'),
+      'server/dist/compare-packed': join(ROOT, 'server/src/following/compare-packed.ts'),
       'cli/dist/main': join(ROOT, 'cli/src/main.ts'),
     },
     outdir: ROOT,

@@ -33,6 +33,12 @@ export function alignRows(
   const pairs: RowPair[] = [];
   const left = before.map(keyOf);
   const right = after.map(keyOf);
+  // Built once, and only where they are needed: there can be thousands of gaps, and every one asks for them.
+  let built: [string[], string[]] | null = null;
+  const labels = () => {
+    built ??= [before.map(labelOf), after.map(labelOf)];
+    return built;
+  };
   stretch(0, before.length, 0, after.length, 0);
   return pairs;
 
@@ -59,7 +65,7 @@ export function alignRows(
   function middle(b0: number, b1: number, a0: number, a1: number, round: 0 | 1 | 2) {
     if (b0 === b1 || a0 === a1) return dropAndInsert(b0, b1, a0, a1);
     if (round < 2) {
-      const keys = round === 0 ? [left, right] : [before.map(labelOf), after.map(labelOf)];
+      const keys = round === 0 ? [left, right] : labels();
       const anchors =
         round === 1 && isSmall(b0, b1, a0, a1) ? [] : anchorsOf(keys[0]!, keys[1]!, b0, b1, a0, a1);
       const next = round === 0 && anchors.length > 0 ? 0 : ((round + 1) as 1 | 2);

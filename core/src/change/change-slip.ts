@@ -1,5 +1,6 @@
 import { isoToSerial } from '../sheet/date.ts';
 import { headersOf, rowLabel } from '../sheet/header.ts';
+import { hiddenPlaces } from '../sheet/hidden.ts';
 import {
   describeLandmarks,
   FEW_CELLS,
@@ -149,8 +150,8 @@ function sidesOf(before: Snapshot, after: Snapshot): Sides {
 /** The cells of a snapshot without those of hidden columns, which states of earlier versions still hold. */
 function withoutHidden(snapshot: Snapshot): Grid {
   const grid = gridOf(snapshot);
-  const hidden = snapshot.columns.filter((band) => band.hidden);
-  for (const { index } of hidden) {
+  const hidden = hiddenPlaces(snapshot.columns);
+  for (const index of hidden) {
     for (const row of grid) row[index - snapshot.area.left] = undefined;
   }
   return grid;

@@ -1,5 +1,6 @@
 import { scalarOf } from '../look/conditional.ts';
 import { type Area, cellCount, parseReference } from '../sheet/address.ts';
+import { hiddenPlaces } from '../sheet/hidden.ts';
 import { showNumber, showsDate } from '../sheet/number-format.ts';
 import { gridOf, type Snapshot } from '../sheet/sheet.ts';
 import type {
@@ -178,8 +179,8 @@ function soleName(chart: SourceChart, groups: ChartData['groups']): string {
 /** Cells row by row, hidden rows and columns left out, as charts do unless told otherwise (21.2.2.146). */
 function flatten(snapshot: Snapshot): FlatCell[] {
   const { area } = snapshot;
-  const rows = new Set(snapshot.rows.filter((band) => band.hidden).map(({ index }) => index));
-  const columns = new Set(snapshot.columns.filter((band) => band.hidden).map(({ index }) => index));
+  const rows = hiddenPlaces(snapshot.rows);
+  const columns = hiddenPlaces(snapshot.columns);
   return gridOf(snapshot).flatMap((row, r) =>
     rows.has(area.top + r)
       ? []

@@ -405,12 +405,12 @@ export function resolveColumns(
     });
   }
   const columns = reach.columns.map((wanted) => findIn(row, wanted)!.column).sort((a, b) => a - b);
-  const isFilled = (each: number) => {
+  const goesOn = (each: number) => {
     const runs = occupiedRow(occupancy, each)?.runs;
     return columns.some((column) => overlaps(runs, column, column));
   };
   let bottom = row;
-  while (bottom < MAX_ROWS && isFilled(bottom + 1)) bottom++;
+  while (bottom < MAX_ROWS && goesOn(bottom + 1)) bottom++;
   const area = { top: row, left: columns[0]!, bottom, right: columns.at(-1)! };
   const warnings = belowWarnings(area, occupancy);
   if (row !== reach.headerRow) {

@@ -1,4 +1,5 @@
 import { columnName, formatCell } from '../sheet/address.ts';
+import { hiddenPlaces } from '../sheet/hidden.ts';
 import type { Band, Cell, Snapshot } from '../sheet/sheet.ts';
 import { totalsRows } from '../sheet/totals.ts';
 import type { Reach, ReachWarning, ResolvedReach } from './reach.ts';
@@ -16,10 +17,10 @@ export interface Taken {
  */
 export function takeFrom(snapshot: Snapshot, resolved: ResolvedReach, reach: Reach): Taken {
   const warnings = [...resolved.warnings];
-  const hidden = snapshot.rows.filter((band) => band.hidden).map(({ index }) => index);
+  const hidden = [...hiddenPlaces(snapshot.rows)];
   const isIn = reach.hidden === 'in';
   const dropped = new Set(isIn ? [] : hidden);
-  const hiddenColumns = snapshot.columns.filter((band) => band.hidden).map(({ index }) => index);
+  const hiddenColumns = [...hiddenPlaces(snapshot.columns)];
   const droppedColumns = new Set(isIn ? [] : hiddenColumns);
   warnings.push(...hiddenTold('hidden rows', 'Row', hidden, isIn));
   const picked = resolved.columns && new Set(resolved.columns);

@@ -1,3 +1,4 @@
+import { hiddenPlaces } from './hidden.ts';
 import { type Cell, gridOf, type Snapshot } from './sheet.ts';
 
 /** What stands at a place from which merged cells are drawn: how far it spans, and what it shows. */
@@ -16,8 +17,10 @@ export interface ShownPlaces {
 /** Which rows and columns of a snapshot are shown. */
 export function shownPlaces({ area, rows, columns }: Snapshot): ShownPlaces {
   const shown = (bands: Snapshot['rows'], from: number, to: number) => {
-    const hidden = new Set(bands.filter((band) => band.hidden).map(({ index }) => index - from));
-    return Array.from({ length: to - from + 1 }, (_, at) => at).filter((at) => !hidden.has(at));
+    const hidden = hiddenPlaces(bands);
+    return Array.from({ length: to - from + 1 }, (_, at) => at).filter(
+      (at) => !hidden.has(from + at),
+    );
   };
   return {
     rows: shown(rows, area.top, area.bottom),

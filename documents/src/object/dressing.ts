@@ -27,7 +27,7 @@ const bandKeySchema = z.object({
 });
 const millimetres = z.number().min(1).max(1000);
 
-/** Something set for a part of a table; see `core/overrides`. */
+/** Something set for a part of a table; see `core/look/overrides`. */
 export const overrideSchema = z.object({
   row: bandKeySchema.nullable(),
   column: bandKeySchema.nullable(),

@@ -9,23 +9,22 @@ import {
   needsQuerySchema,
   refreshRequestSchema,
 } from '@tether/contract';
-import { fail, ok } from '@tether/core';
+import { fail, fault, ok } from '@tether/core';
 import { type Response, Router } from 'express';
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
-import { compareStates, leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
+import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { refreshOnOpening } from '../changing/timetable.ts';
 import { beginLooks, listStates, recordLooks } from '../db/history.ts';
-import { findSnapshots } from '../db/snapshots.ts';
 import { describeTethers, findTethers, pageNeeds } from '../db/tethers.ts';
 import { announceTethers } from '../following/follow.ts';
 import { changeReach } from '../placing/change-reach.ts';
 import type { Services } from '../services.ts';
 import { lookNow } from '../sources/look.ts';
 import { currentPerson, may, subjectAt } from './gate.ts';
-import { answer, parseRequest } from './respond.ts';
+import { answer, parseRequest, refuse } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */
 export function tetherRoutes(services: Services): Router {
@@ -55,7 +54,7 @@ export function tetherRoutes(services: Services): Router {
   });
   router.get('/compare', async (request, response) => {
     const query = parseRequest(response, compareQuerySchema, request.query);
-    if (query) answer(response, await compareStates(services, query.from, query.to));
+    if (query) answer(response, await services.comparer.slip(db, query.from, query.to));
   });
   router.get('/:id/slip', async (request, response) => {
     answer(response, await pendingSlip(services, request.params.id));
@@ -119,13 +118,13 @@ export function tetherRoutes(services: Services): Router {
 }
 
 /** Snapshots by hash: they never change, so browsers may keep them. */
-export function snapshotRoutes({ db }: Services): Router {
+export function snapshotRoutes({ db, comparer }: Services): Router {
   const router = Router();
   router.get('/:hash', async (request, response) => {
-    const { hash } = request.params;
-    const found = (await findSnapshots(db, [hash])).get(hash);
-    if (found) response.setHeader('cache-control', 'private, max-age=31536000, immutable');
-    answer(response, found ? ok(found) : fail('not-found', { what: 'snapshot' }));
+    const json = await comparer.json(db, request.params.hash);
+    if (json === null) return refuse(response, fault('not-found', { what: 'snapshot' }));
+    response.setHeader('cache-control', 'private, max-age=31536000, immutable');
+    response.type('json').send(json);
   });
   return router;
 }

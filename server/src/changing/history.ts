@@ -1,26 +1,23 @@
 import {
   type ChangeSlip,
-  changeSlip,
   fail,
   KEEP_ALL_DAYS,
   ok,
   type Result,
   statesToForget,
 } from '@tether/core';
-import type { Database } from '../db/database.ts';
 import { deleteStates, findState, listOldStates } from '../db/history.ts';
 import { findEntry, setSlip } from '../db/log.ts';
-import { findSnapshots, listLosingSlips, sweepSnapshots } from '../db/snapshots.ts';
+import { listLosingSlips, sweepSnapshots } from '../db/snapshots.ts';
 import { findTethers } from '../db/tethers.ts';
 import { stateDataSchema } from '../following/take-states.ts';
 import type { Means } from '../sources/means.ts';
-import { compareStates } from './refresh.ts';
 import { doStep } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 
 /** Shows a state of an object's history again. Faults: `not-found`, and those of showing an earlier state. */
 export async function goBack(
-  means: Pick<Means, 'db' | 'queue'>,
+  means: Pick<Means, 'db' | 'queue' | 'comparer'>,
   personId: string,
   id: string,
   stateId: number,
@@ -36,20 +33,24 @@ export async function goBack(
 
 /** The change slip of a log entry. Faults: `not-found`, `state-forgotten`. */
 export async function entrySlip(
-  { db }: Pick<Means, 'db'>,
+  { db, comparer }: Pick<Means, 'db' | 'comparer'>,
   id: number,
 ): Promise<Result<ChangeSlip>> {
   const entry = await findEntry(db, id);
   if (entry?.slip) return ok(entry.slip);
   const led = stateDataSchema.safeParse(entry?.undo);
   if (!led.success) return fail('not-found', { what: 'change slip' });
-  return compareStates({ db }, led.data.from, led.data.to);
+  return comparer.slip(db, led.data.from, led.data.to);
 }
 
 const DAY_MS = 24 * 3_600_000;
 
 /** Thins out old states by the rule of `core/thin`, and removes snapshots that nothing needs any more. */
-export async function thinHistory({ db }: Pick<Means, 'db'>, now = new Date()): Promise<void> {
+export async function thinHistory(
+  means: Pick<Means, 'db' | 'comparer'>,
+  now = new Date(),
+): Promise<void> {
+  const { db } = means;
   const old = await listOldStates(db, new Date(now.getTime() - KEEP_ALL_DAYS * DAY_MS));
   const byTether = new Map<string, { id: number; at: number }[]>();
   for (const { id, tetherId, at } of old) {
@@ -58,20 +59,20 @@ export async function thinHistory({ db }: Pick<Means, 'db'>, now = new Date()): 
   for (const states of byTether.values()) {
     await deleteStates(db, statesToForget(states, now.getTime()));
   }
-  await keepSlips(db);
+  await keepSlips(means);
   await sweepSnapshots(db);
 }
 
 const SLIPS_AT_ONCE = 200;
 
 /** A log entry's slip comes from the states it led between; where one of these goes, the slip is put down for good. */
-async function keepSlips(db: Database): Promise<void> {
+async function keepSlips({ db, comparer }: Pick<Means, 'db' | 'comparer'>): Promise<void> {
   for (;;) {
     const losing = await listLosingSlips(db, SLIPS_AT_ONCE);
     if (losing.length === 0) return;
     for (const { id, from, to } of losing) {
-      const contents = await findSnapshots(db, [from, to]);
-      await setSlip(db, id, changeSlip(contents.get(from)!, contents.get(to)!));
+      const slip = await comparer.slip(db, from, to);
+      if (slip.ok) await setSlip(db, id, slip.value);
     }
   }
 }

@@ -1,23 +1,9 @@
 import type { LeaveRequest, RefreshRequest, RefreshResponse, Tether } from '@tether/contract';
-import {
-  type ChangeSlip,
-  type Choice,
-  changeOf,
-  changeSlip,
-  type Fault,
-  fail,
-  fault,
-  isWholeChoice,
-  ok,
-  type Result,
-  type Snapshot,
-  summariseSlip,
-  takePart,
-} from '@tether/core';
+import { type ChangeSlip, type Fault, fail, fault, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { findHolds } from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
-import { findSnapshots, storeSnapshot } from '../db/snapshots.ts';
+import { storePacked } from '../db/snapshots.ts';
 import {
   findRules,
   findTethers,
@@ -25,6 +11,7 @@ import {
   type TetherRow,
   updateTethers,
 } from '../db/tethers.ts';
+import type { PartTaken } from '../following/compare-packed.ts';
 import { announceTethers } from '../following/follow.ts';
 import { type Taking, takeStates } from '../following/take-states.ts';
 import { catchUp } from '../sources/look.ts';
@@ -46,55 +33,70 @@ export async function refreshTethers(
 ): Promise<RefreshResponse> {
   const { db } = means;
   const ids = tethers.map(({ id }) => id);
-  const wanted = new Map(tethers.map((each) => [each.id, each]));
   const known = await findTethers(db, ids);
   await catchUp(
     means,
     known.map(({ sourceId }) => sourceId),
   );
+  const partsSeen = await partsOf(means, tethers);
   return db.transaction(async (tx) => {
     const { rows, refused } = await pendingRows(tx, tethers);
-    const whole = rows.filter(({ id }) => wanted.get(id)!.choice === undefined);
-    const parts = rows.filter(({ id }) => wanted.get(id)!.choice !== undefined);
     const rules = await findRules(tx, ids);
-    const contents = await findSnapshots(
-      tx,
-      parts.flatMap((row) => [row.base, row.pending!]),
-    );
-    const allOf = (row: TetherRow): Taking => ({
-      row,
-      shownPath: rules.get(row.id)!.shownPath,
-      hash: row.pending!,
-      summary: row.summary ?? '',
-    });
-    const takings = whole.map(allOf);
+    const takings: Taking[] = [];
     const partly: Taking[] = [];
-    for (const row of parts) {
-      const [base, all] = [contents.get(row.base)!, contents.get(row.pending!)!];
-      const slip = changeSlip(base, all);
-      const choice: Choice = wanted.get(row.id)!.choice!;
-      if (isWholeChoice(slip, choice)) takings.push(allOf(row));
-      else partly.push(await partOf(tx, allOf(row), takePart(base, all, slip, choice), base, all));
+    for (const row of rows) {
+      const seen = partsSeen.get(row.id);
+      // Somebody was quicker: what was chosen from is not what stands here now.
+      if (seen && (seen.base !== row.base || seen.pending !== row.pending)) {
+        refused.push({ id: row.id, fault: fault('slip-out-of-date') });
+        continue;
+      }
+      const all: Taking = {
+        row,
+        shownPath: rules.get(row.id)!.shownPath,
+        hash: row.pending!,
+        summary: row.summary ?? '',
+      };
+      if (!seen?.taken) takings.push(all);
+      else {
+        const { part, left, summary } = seen.taken;
+        partly.push({
+          ...all,
+          hash: part.hash,
+          pending: { hash: all.hash, change: left },
+          summary: `${summary}, of ${all.summary}`,
+        });
+      }
     }
+    await storePacked(
+      tx,
+      partly.map(({ row }) => partsSeen.get(row.id)!.taken!.part),
+    );
     const taker = { personId, how: 'by hand' as const, act };
     await takeStates(tx, takings, { ...taker, kind: 'refreshed' });
     await takeStates(tx, partly, { ...taker, kind: 'part taken' });
-    await announceTethers(tx, rows);
-    return { refreshed: rows.map(({ id }) => id), refused };
+    const taken = [...takings, ...partly].map(({ row }) => row);
+    await announceTethers(tx, taken);
+    return { refreshed: taken.map(({ id }) => id), refused };
   });
 }
 
-async function partOf(
-  tx: Database,
-  whole: Taking,
-  part: Snapshot,
-  base: Snapshot,
-  all: Snapshot,
-): Promise<Taking> {
-  const hash = await storeSnapshot(tx, part);
-  const pending = { hash: whole.hash, change: changeOf(part, all) };
-  const summary = `${summariseSlip(changeSlip(base, part))}, of ${whole.summary}`;
-  return { ...whole, hash, pending, summary };
+/** What somebody chose of objects, worked out before anything is locked, with the states it was chosen between. */
+async function partsOf(
+  { db, comparer }: Pick<Means, 'db' | 'comparer'>,
+  tethers: RefreshRequest['tethers'],
+): Promise<Map<string, { base: string; pending: string; taken: PartTaken }>> {
+  const choices = new Map(
+    tethers.flatMap(({ id, choice }) => (choice === undefined ? [] : [[id, choice] as const])),
+  );
+  const parts = new Map<string, { base: string; pending: string; taken: PartTaken }>();
+  for (const { id, base, pending } of await findTethers(db, [...choices.keys()])) {
+    if (pending === null) continue;
+    const taken = await comparer.part(db, base, pending, choices.get(id)!);
+    // What is not kept any more is not pending any more either: that is found when it is taken.
+    if (taken.ok) parts.set(id, { base, pending, taken: taken.value });
+  }
+  return parts;
 }
 
 /**
@@ -175,23 +177,12 @@ function reasonAgainst(row: TetherRow, seen: string | null): Fault | null {
 
 /** What a refresh of the tether would change now. Fault: `not-found` for a tether that is not there or not behind. */
 export async function pendingSlip(
-  { db }: Pick<Means, 'db'>,
+  { db, comparer }: Pick<Means, 'db' | 'comparer'>,
   id: string,
 ): Promise<Result<ChangeSlip>> {
   const [row] = await findTethers(db, [id]);
   if (!row?.pending) return fail('not-found', { what: 'change slip' });
-  return compareStates({ db }, row.base, row.pending);
-}
-
-/** What leads from one snapshot to another. Fault: `state-forgotten` when one of them is not kept any more. */
-export async function compareStates(
-  { db }: Pick<Means, 'db'>,
-  from: string,
-  to: string,
-): Promise<Result<ChangeSlip>> {
-  const contents = await findSnapshots(db, [from, to]);
-  const [before, after] = [contents.get(from), contents.get(to)];
-  return before && after ? ok(changeSlip(before, after)) : fail('state-forgotten');
+  return comparer.slip(db, row.base, row.pending);
 }
 
 /** The pending states of tethers, as a request to refresh them all to what is known now. */

@@ -11,6 +11,9 @@ export interface By {
   act?: string | null;
 }
 
+/** What a step may need besides the database. */
+export type Tools = Pick<Means, 'comparer'>;
+
 /** What a step did. */
 export interface Done {
   /** Objects or documents that are other than before. */
@@ -29,7 +32,7 @@ export interface Step<Wish, Data> {
   /** What the log keeps of it: enough to know the way back. */
   data: z.ZodType<Data>;
   /** Does it within a transaction and logs it. A fault is found before anything is written. */
-  apply(tx: Database, wish: Wish, by: By): Promise<Result<Done>>;
+  apply(tx: Database, wish: Wish, by: By, tools: Tools): Promise<Result<Done>>;
   /** What it did, in a sentence for the log. */
   describe(data: Data, more?: string): string;
   /**
@@ -41,14 +44,17 @@ export interface Step<Wish, Data> {
   invert(data: Data, entry: LogRow): Wish;
 }
 
+/** What doing a step needs. */
+export type StepMeans = Pick<Means, 'db' | 'queue'> & Tools;
+
 /** Does a step in a transaction of its own. */
 export async function doStep<Wish, Data>(
-  { db, queue }: Pick<Means, 'db' | 'queue'>,
+  { db, queue, comparer }: StepMeans,
   step: Step<Wish, Data>,
   wish: Wish,
   by: By,
 ): Promise<Result<Done>> {
-  const done = await db.transaction((tx) => step.apply(tx, wish, by));
+  const done = await db.transaction((tx) => step.apply(tx, wish, by, { comparer }));
   if (done.ok) await lookAfter(queue, done.value);
   return done;
 }

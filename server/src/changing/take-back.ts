@@ -2,8 +2,7 @@ import type { LedgerOutcome } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { findEntry, type LogRow, lockEntry, markTakenBack } from '../db/log.ts';
-import type { Means } from '../sources/means.ts';
-import { type By, type Done, lookAfter, type Step } from './step.ts';
+import { type By, type Done, lookAfter, type Step, type StepMeans, type Tools } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 
 /**
@@ -11,7 +10,7 @@ import { STEPS } from './steps/registry.ts';
  * `not-found`, `not-taken-back` with what changed since, and those of the step that leads back.
  */
 export async function takeBack(
-  { db, queue }: Pick<Means, 'db' | 'queue'>,
+  { db, queue, comparer }: StepMeans,
   personId: string,
   entryId: number,
 ): Promise<Result<null>> {
@@ -22,7 +21,13 @@ export async function takeBack(
     if (!entry.undo) return fail('not-taken-back', { why: 'nothing was changed by it' });
     const step = Object.entries(STEPS).find(([name]) => name === entry.undo!.kind)?.[1];
     if (!step) return fail('not-taken-back', { why: 'another version of the product did it' });
-    const back = await invert(tx, step as Step<unknown, unknown>, entry, { personId });
+    const back = await invert(
+      tx,
+      step as Step<unknown, unknown>,
+      entry,
+      { personId },
+      { comparer },
+    );
     if (back.ok) await markTakenBack(tx, entryId);
     return back;
   });
@@ -36,6 +41,7 @@ async function invert<Wish, Data>(
   step: Step<Wish, Data>,
   entry: LogRow,
   by: By,
+  tools: Tools,
 ): Promise<Result<Done>> {
   const data = step.data.safeParse(entry.undo);
   if (!data.success) {
@@ -43,14 +49,14 @@ async function invert<Wish, Data>(
   }
   const since = await step.changedSince(tx, data.data, entry);
   if (since) return fail('not-taken-back', { why: since });
-  const done = await step.apply(tx, step.invert(data.data, entry), by);
+  const done = await step.apply(tx, step.invert(data.data, entry), by, tools);
   const [refused] = done.ok ? done.value.refused : [];
   return refused ? { ok: false, fault: refused.fault } : done;
 }
 
 /** Takes several steps back, each as far as it can be; the latest first, as they must be given. */
 export async function takeBackMany(
-  means: Pick<Means, 'db' | 'queue'>,
+  means: StepMeans,
   personId: string,
   entries: readonly number[],
 ): Promise<LedgerOutcome> {

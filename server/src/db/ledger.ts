@@ -136,16 +136,12 @@ export async function storeView(
   personId: string,
   { name, query }: { name: string; query: LedgerQuery },
 ): Promise<SavedView> {
-  return db.transaction(async (tx) => {
-    await tx
-      .delete(savedViews)
-      .where(and(eq(savedViews.personId, personId), eq(savedViews.name, name)));
-    const [row] = await tx
-      .insert(savedViews)
-      .values({ personId, name, query })
-      .returning({ id: savedViews.id, name: savedViews.name, query: savedViews.query });
-    return row!;
-  });
+  const [row] = await db
+    .insert(savedViews)
+    .values({ personId, name, query })
+    .onConflictDoUpdate({ target: [savedViews.personId, savedViews.name], set: { query } })
+    .returning({ id: savedViews.id, name: savedViews.name, query: savedViews.query });
+  return row!;
 }
 
 /** Forgets a question of a person. */

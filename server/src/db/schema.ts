@@ -12,6 +12,7 @@ import type {
 import type {
   Area,
   ChangeSlip,
+  Danger,
   Fault,
   Mode,
   Reach,
@@ -20,10 +21,13 @@ import type {
   StandingName,
 } from '@tether/core';
 import type { DocumentContent, Form, KindName } from '@tether/documents';
+import { sql } from 'drizzle-orm';
 import {
+  type AnyPgColumn,
   bigint,
   bigserial,
   boolean,
+  check,
   customType,
   index,
   integer,
@@ -33,22 +37,45 @@ import {
   text,
   timestamp,
   unique,
+  uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
 
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true, mode: 'date' });
+/** The database takes none but these words in a column: every word of the type, so that none is forgotten. */
+const oneOf = <Word extends string>(
+  name: string,
+  column: AnyPgColumn,
+  words: Record<NoInfer<Word>, true>,
+) =>
+  check(
+    name,
+    sql`${column} in (${sql.raw(
+      Object.keys(words)
+        .map((word) => `'${word}'`)
+        .join(', '),
+    )})`,
+  );
 
 /** Accounts. */
-export const people = pgTable('people', {
-  id: uuid().primaryKey().defaultRandom(),
-  name: text().notNull(),
-  title: text().notNull(),
-  signInName: text().notNull().unique(),
-  /** `scrypt$N$r$p$salt$hash`, see `people/password.ts`. */
-  passwordHash: text().notNull(),
-  role: text().$type<Role>().notNull(),
-});
+export const people = pgTable(
+  'people',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull(),
+    title: text().notNull(),
+    signInName: text().notNull().unique(),
+    /** `scrypt$N$r$p$salt$hash`, see `people/password.ts`. */
+    passwordHash: text().notNull(),
+    role: text().$type<Role>().notNull(),
+  },
+  (table) => [
+    // People sign in with capitals or without.
+    uniqueIndex('people_sign_in_name').on(sql`lower(${table.signInName})`),
+    oneOf<Role>('people_role', table.role, { owner: true, editor: true, viewer: true }),
+  ],
+);
 
 /** Signed-in sessions. The cookie's token is kept only as a hash. */
 export const sessions = pgTable('sessions', {
@@ -60,13 +87,22 @@ export const sessions = pgTable('sessions', {
 });
 
 /** Folders the server watches. */
-export const sourceFolders = pgTable('source_folders', {
-  id: uuid().primaryKey().defaultRandom(),
-  name: text().notNull().unique(),
-  /** Absolute path on the server. */
-  root: text().notNull(),
-  state: text().$type<SourceFolder['state']>().notNull().default('watched'),
-});
+export const sourceFolders = pgTable(
+  'source_folders',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    name: text().notNull().unique(),
+    /** Absolute path on the server. */
+    root: text().notNull(),
+    state: text().$type<SourceFolder['state']>().notNull().default('watched'),
+  },
+  (table) => [
+    oneOf<SourceFolder['state']>('source_folders_state', table.state, {
+      watched: true,
+      offline: true,
+    }),
+  ],
+);
 
 /** Files of the folders, as they were last seen. A file that is gone keeps its row, since tethers hold on to it. */
 export const sources = pgTable(
@@ -99,7 +135,15 @@ export const sources = pgTable(
     askedNumber: bigint({ mode: 'number' }).notNull().default(0),
     changedAt: moment().notNull().defaultNow(),
   },
-  (table) => [unique().on(table.folderId, table.path)],
+  (table) => [
+    unique().on(table.folderId, table.path),
+    oneOf<SourceSummary['state']>('sources_state', table.state, {
+      new: true,
+      present: true,
+      missing: true,
+      unreadable: true,
+    }),
+  ],
 );
 
 /**
@@ -194,6 +238,8 @@ export const tethers = pgTable(
     mode: jsonb().$type<Mode>(),
     /** Next moment of its timetable. */
     nextDue: moment(),
+    /** What of the pending change may do harm. */
+    danger: jsonb().$type<Danger>(),
     /** Why an automatic refresh waits for somebody. */
     waits: jsonb().$type<Fault>(),
     /** The pending state that somebody decided to leave; another one counts anew. */
@@ -210,6 +256,21 @@ export const tethers = pgTable(
     index().on(table.sourceId),
     index().on(table.standing),
     index().on(table.nextDue),
+    index().on(table.base),
+    index().on(table.pending),
+    oneOf<StandingName>('tethers_standing', table.standing, {
+      'in step': true,
+      behind: true,
+      adrift: true,
+      frozen: true,
+    }),
+    oneOf<Form>('tethers_form', table.form, {
+      table: true,
+      facsimile: true,
+      chart: true,
+      value: true,
+      tag: true,
+    }),
   ],
 );
 
@@ -255,14 +316,18 @@ export const tetherLooks = pgTable(
 );
 
 /** Questions to the ledger that a person keeps. */
-export const savedViews = pgTable('saved_views', {
-  id: uuid().primaryKey().defaultRandom(),
-  personId: uuid()
-    .notNull()
-    .references(() => people.id, { onDelete: 'cascade' }),
-  name: text().notNull(),
-  query: jsonb().$type<LedgerQuery>().notNull(),
-});
+export const savedViews = pgTable(
+  'saved_views',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    personId: uuid()
+      .notNull()
+      .references(() => people.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    query: jsonb().$type<LedgerQuery>().notNull(),
+  },
+  (table) => [unique().on(table.personId, table.name)],
+);
 
 /** Processes that look at sources. One that is not seen any more has its jobs done by others. */
 export const workers = pgTable('workers', {

@@ -1,16 +1,8 @@
-import type { Snapshot } from '@tether/core';
 import { inArray, sql } from 'drizzle-orm';
-import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
+import type { PackedSnapshot } from '../storage/packed.ts';
 import type { Database } from './database.ts';
 import { isOneOf } from './rows.ts';
 import { snapshots } from './schema.ts';
-
-/** Stores a snapshot unless it is there already, and returns its hash. */
-export async function storeSnapshot(db: Database, content: Snapshot): Promise<string> {
-  const packed = packSnapshot(content);
-  await storePacked(db, [packed]);
-  return packed.hash;
-}
 
 /** Stores packed snapshots unless they are there already. */
 export async function storePacked(
@@ -47,15 +39,6 @@ export async function storePacked(
     db,
     rows.filter(({ hash }) => !isNew.has(hash) && !isThere.has(hash)),
   );
-}
-
-/** The snapshots with these hashes. */
-export async function findSnapshots(
-  db: Database,
-  hashes: readonly string[],
-): Promise<Map<string, Snapshot>> {
-  const packed = await findPacked(db, hashes);
-  return new Map([...packed].map(([hash, content]) => [hash, unpackSnapshot(content)]));
 }
 
 /** The snapshots with these hashes, packed. */

@@ -1,7 +1,7 @@
 import type { Hold, NeedsPage, SourceUse, Tether } from '@tether/contract';
 import { type Area, type Fault, type Mode, modeOf } from '@tether/core';
 import type { Form } from '@tether/documents';
-import { and, asc, count, eq, inArray, type SQL, sql } from 'drizzle-orm';
+import { and, asc, count, eq, inArray, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
 import { isOneOf, updateRows } from './rows.ts';
@@ -405,6 +405,15 @@ export async function setFolderBack(
       order by o.id for update of o)
     returning ${MOVED}`);
   return rows;
+}
+
+/** Sources of objects that are behind without it being kept what of that may do harm, as earlier versions left them. */
+export async function listUncompared(db: Database): Promise<string[]> {
+  const rows = await db
+    .selectDistinct({ sourceId: tethers.sourceId })
+    .from(tethers)
+    .where(and(isNotNull(tethers.pending), isNull(tethers.danger)));
+  return rows.map(({ sourceId }) => sourceId);
 }
 
 /** Gives tethers the same values, and each a base of its own. */

@@ -1,7 +1,6 @@
 import type { LiveEvent, RefreshedHow } from '@tether/contract';
 import {
   type Change,
-  changeOf,
   type Fault,
   harmOf,
   type Mode,
@@ -11,7 +10,7 @@ import {
 } from '@tether/core';
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
-import { findSnapshots, storePacked } from '../db/snapshots.ts';
+import { storePacked } from '../db/snapshots.ts';
 import {
   findRules,
   listSourceTethers,
@@ -21,7 +20,8 @@ import {
   updateTethers,
 } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import { type PackedSnapshot, unpackSnapshot } from '../storage/packed.ts';
+import type { PackedSnapshot } from '../storage/packed.ts';
+import type { Comparer } from './comparer.ts';
 import type { Followed, FollowedReach } from './followed.ts';
 import { type Taking, takeStates } from './take-states.ts';
 
@@ -78,7 +78,7 @@ interface FollowedSource {
  * screens are told.
  */
 export async function followSources(
-  tx: Database,
+  { tx, comparer }: { tx: Database; comparer: Comparer },
   followed: readonly FollowedSource[],
 ): Promise<void> {
   if (followed.length === 0) return;
@@ -99,7 +99,7 @@ export async function followSources(
       typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
     if (now === null) continue;
     const next = now.ok
-      ? await compare(tx, row, now.value)
+      ? await compare(tx, comparer, row, now.value)
       : { ...inStep(row.warnings), standing: 'adrift' as const, reason: now.fault };
     if (now.ok && next.change) states.push(now.value.now);
     judged.push({ row, next });
@@ -111,7 +111,10 @@ export async function followSources(
   const log: ReturnType<typeof logOf>[] = [];
   for (const { row, next } of judged) {
     const source = bySource.get(row.sourceId)!;
-    const isNew = next.pending !== row.pending || next.standing !== row.standing;
+    const isNew =
+      next.pending !== row.pending ||
+      next.standing !== row.standing ||
+      (next.danger !== null && row.danger === null);
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
     if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
@@ -227,25 +230,20 @@ export async function takeWhatWaited(
     rows.map(({ id }) => id),
   );
   const able = rows.filter((row) => mayTakeByItself(row, rules.get(row.id)!, row.pending!, by.how));
-  const contents = await findSnapshots(
-    tx,
-    able.flatMap((row) => [row.base, row.pending!]),
-  );
   const taking: Taking[] = [];
   const waiting: { id: string; waits: Fault }[] = [];
   const log: ReturnType<typeof logOf>[] = [];
   for (const row of able) {
-    const [base, snapshot] = [contents.get(row.base)!, contents.get(row.pending!)!];
-    const change = changeOf(base, snapshot);
-    if (!change) continue;
+    // It was put behind by an earlier version: its source is being looked at once more (`listUncompared`).
+    if (!row.danger) continue;
     const { share, shownPath } = rules.get(row.id)!;
-    const harm = harmOf(change.danger, share);
+    const harm = harmOf(row.danger, share);
     if (harm) {
       waiting.push({ id: row.id, waits: harm });
       const source = { id: row.sourceId, shownPath };
       // Said once, however often it is due meanwhile.
       if (row.waits?.message !== harm.message) log.push(logOf(row, source, 'waits', harm.message));
-    } else taking.push({ row, shownPath, hash: row.pending!, summary: change.summary });
+    } else taking.push({ row, shownPath, hash: row.pending!, summary: row.summary ?? '' });
   }
   await updateTethers(tx, waiting);
   await insertLog(tx, log);
@@ -278,7 +276,7 @@ function wordsOf(warnings: readonly ReachWarning[]): string {
 interface Judgement
   extends Pick<
     TetherRow,
-    'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'warnings' | 'waits'
+    'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'danger' | 'warnings' | 'waits'
   > {
   /** What a refresh would change, of one that is behind. */
   change?: Change;
@@ -291,34 +289,44 @@ function inStep(warnings: ReachWarning[]): Judgement {
     reason: null,
     summary: null,
     behindBy: 0,
+    danger: null,
     warnings,
     waits: null,
   };
 }
 
-async function compare(tx: Database, row: TetherRow, taken: Followed): Promise<Judgement> {
+async function compare(
+  tx: Database,
+  comparer: Comparer,
+  row: TetherRow,
+  taken: Followed,
+): Promise<Judgement> {
   const { now, warnings, changes } = taken;
   const known = changes.find(({ from }) => from === row.base);
-  // An object that was refreshed while its source was read shows something else than what was compared.
-  const change = known ? known.change : await changeFrom(tx, row.base, now);
+  const change = known ? known.change : await changeFrom(tx, comparer, row.base, now);
   if (!change) return inStep(warnings);
-  const { summary, behindBy } = change;
+  const { summary, behindBy, danger } = change;
   return {
     ...inStep(warnings),
     standing: 'behind',
     pending: now.hash,
     summary,
     behindBy,
+    danger,
     change,
   };
 }
 
+/** For an object that was refreshed while its source was read: it shows something else than what was compared there. */
 async function changeFrom(
   tx: Database,
+  comparer: Comparer,
   base: string,
-  { hash, packed }: PackedSnapshot,
+  now: PackedSnapshot,
 ): Promise<Change | null> {
-  if (hash === base) return null;
-  const before = (await findSnapshots(tx, [base])).get(base)!;
-  return changeOf(before, unpackSnapshot(packed));
+  if (now.hash === base) return null;
+  await storePacked(tx, [now]);
+  const change = await comparer.change(tx, base, now.hash);
+  if (!change.ok) throw new Error(`What the object shows is not kept: ${base}`);
+  return change.value;
 }

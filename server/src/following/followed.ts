@@ -1,4 +1,5 @@
 import {
+  asFound,
   type Change,
   changeOf,
   ok,
@@ -20,6 +21,8 @@ export interface FollowedReach {
 export interface Followed {
   now: PackedSnapshot;
   warnings: ReachWarning[];
+  /** The reach with what was found of it. */
+  found: Reach;
   /** From each base what would change, null for nothing; see `core/standing`. */
   changes: { from: string; change: Change | null }[];
 }
@@ -59,6 +62,6 @@ export async function followReaches(
         hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
     }));
     remember(now.hash, snapshot);
-    return ok({ now, warnings, changes });
+    return ok({ now, warnings, found: asFound(wanted[at]!.reach, snapshot), changes });
   });
 }

@@ -58,6 +58,7 @@ export async function takeStates(
     standing: 'in step' as const,
     summary: null,
     behindBy: 0,
+    danger: null,
     reason: null,
     waits: null,
     leftHash: null,
@@ -86,6 +87,7 @@ export async function takeStates(
             standing: 'behind',
             summary: pending.change.summary,
             behindBy: pending.change.behindBy,
+            danger: pending.change.danger,
             pinnedTo,
           }
         : {}),

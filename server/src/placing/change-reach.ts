@@ -1,7 +1,7 @@
 import type { Tether } from '@tether/contract';
 import { describeReach, fail, ok, type Reach, type Result } from '@tether/core';
 import { findHolds } from '../db/documents.ts';
-import { storeSnapshot } from '../db/snapshots.ts';
+import { storePacked } from '../db/snapshots.ts';
 import {
   describeTethers,
   findRules,
@@ -11,10 +11,9 @@ import {
 } from '../db/tethers.ts';
 import { announceTethers } from '../following/follow.ts';
 import { takeStates } from '../following/take-states.ts';
-import { readReach } from '../sources/contents.ts';
+import { takeNow } from '../sources/contents.ts';
 import { sourceKey } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
-import { asFound } from './place.ts';
 
 /**
  * Gives an object another reach of the same source and takes at once what that holds: the person has seen it before
@@ -30,22 +29,22 @@ export async function changeReach(
   const [known] = await findTethers(db, [id]);
   if (!known) return fail('not-found', { what: 'placed object' });
   return locks.run(sourceKey(known.sourceId), async () => {
-    const taken = await readReach(services, known.sourceId, reach);
+    const taken = await takeNow(services, known.sourceId, reach);
     if (!taken.ok) return taken;
-    const { snapshot, warnings } = taken.value;
+    const { now, warnings, found } = taken.value;
     return db.transaction(async (tx): Promise<Result<Tether>> => {
       const [row] = await lockTethers(tx, [id]);
       const held = (await findHolds(tx, [row!.documentId])).get(row!.documentId);
       if (held) return { ok: false, fault: held };
       if (row!.frozenAt) return fail('object-frozen');
-      const own = asFound(reach, snapshot);
+      await storePacked(tx, [now]);
       const { shownPath } = (await findRules(tx, [id])).get(id)!;
       const taking = {
         row: row!,
         shownPath,
-        hash: await storeSnapshot(tx, snapshot),
-        reach: own,
-        summary: `From ${describeReach(row!.reach)} to ${describeReach(own)}.`,
+        hash: now.hash,
+        reach: found,
+        summary: `From ${describeReach(row!.reach)} to ${describeReach(found)}.`,
       };
       await takeStates(tx, [taking], { personId, how: 'by hand', kind: 'reach changed' });
       await updateTether(tx, id, { warnings });

@@ -7,17 +7,16 @@ import {
 import {
   type ChartData,
   cellCount,
-  cutSnapshot,
   fail,
   ok,
   parseReference,
   type Reach,
   type Result,
   type Snapshot,
-  type Taken,
 } from '@tether/core';
 import { insertLog } from '../db/log.ts';
 import { findSource, setReading } from '../db/sources.ts';
+import type { Followed } from '../following/followed.ts';
 import { locate } from './locate.ts';
 import { lookNow, noteContents } from './look.ts';
 import type { Means } from './means.ts';
@@ -27,7 +26,7 @@ import type { Reading, ReadingRequest } from './reading.ts';
 async function readNow(
   { db, reader }: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
-  want: Pick<ReadingRequest, 'reaches' | 'areas' | 'withOutline' | 'chart'>,
+  want: Pick<ReadingRequest, 'reaches' | 'follow' | 'preview' | 'areas' | 'withOutline' | 'chart'>,
 ): Promise<Result<Reading>> {
   const found = await findSource(db, sourceId);
   if (!found) return fail('not-found', { what: 'source' });
@@ -82,14 +81,14 @@ export async function readChart(
   return reading.ok ? reading.value.chart! : reading;
 }
 
-/** What a reach takes from a source now. */
-export async function readReach(
-  services: Pick<Means, 'db' | 'reader'>,
+/** What a reach takes from a source now, packed to be kept. */
+export async function takeNow(
+  means: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
   reach: Reach,
-): Promise<Result<Taken>> {
-  const reading = await readNow(services, sourceId, { reaches: [reach] });
-  return reading.ok ? reading.value.taken[0]! : reading;
+): Promise<Result<Followed>> {
+  const reading = await readNow(means, sourceId, { reaches: [], follow: [{ reach, bases: [] }] });
+  return reading.ok ? reading.value.followed[0]! : reading;
 }
 
 /** What a reach would take, for looking at before placing: long ones are cut to their first rows. */
@@ -98,14 +97,8 @@ export async function previewReach(
   sourceId: string,
   reach: Reach,
 ): Promise<Result<TakePreview>> {
-  const taken = await readReach(services, sourceId, reach);
-  if (!taken.ok) return taken;
-  const { snapshot, warnings } = taken.value;
-  const { area } = snapshot;
-  const rows = Math.max(1, Math.floor(MAX_TILE_CELLS / (area.right - area.left + 1)));
-  const shown = { ...area, bottom: Math.min(area.bottom, area.top + rows - 1) };
-  const isWhole = shown.bottom === area.bottom;
-  return ok({ snapshot: isWhole ? snapshot : cutSnapshot(snapshot, shown), area, warnings });
+  const reading = await readNow(services, sourceId, { reaches: [], preview: reach });
+  return reading.ok ? reading.value.preview! : reading;
 }
 
 /** Says how a source is to be read, and reads it so at once: its objects show what that changes. */

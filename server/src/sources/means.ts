@@ -1,4 +1,5 @@
 import type { Database } from '../db/database.ts';
+import type { Comparer } from '../following/comparer.ts';
 import type { JobQueue } from '../jobs/queue.ts';
 import type { Locks } from '../locks/locks.ts';
 import type { SourceReader } from './reader.ts';
@@ -10,5 +11,6 @@ export interface Means {
   reader: SourceReader;
   readings: Readings;
   locks: Locks;
+  comparer: Comparer;
   queue: JobQueue;
 }

@@ -9,13 +9,15 @@ import {
   readSync,
   statSync,
 } from 'node:fs';
-import { fail, fault, ok, type Result } from '@tether/core';
+import { MAX_TILE_CELLS, type TakePreview } from '@tether/contract';
+import { cutSnapshot, fail, ok, type Reach, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
 import { followReaches } from '../following/followed.ts';
 import { isInside } from './locate.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
+import { stampOfStats } from './stamp.ts';
 
 /** Openings kept from the last readings, so that a person who scrolls through a sheet does not open it anew each time. */
 interface Kept {
@@ -55,7 +57,7 @@ async function readOnce(
   const inside = openInside(request);
   if (!inside.ok) return { isSteady: true, result: { ...inside, hash: null, bytes: 0 } };
   const handle = inside.value;
-  const before = stampOf(fstatSync(handle, { bigint: true }));
+  const before = factsOf(fstatSync(handle, { bigint: true }));
   let isKept = false;
   try {
     const known = kept.get(path);
@@ -92,6 +94,10 @@ async function readOnce(
     const isSteady = stampAt(path) === before.stamp;
     if (!isSteady || !reading.ok) await forget(path);
     return { isSteady, result: reading };
+  } catch (error) {
+    // What is wrong with a file comes as a fault: this is wrong with us, and what was opened may be in any state.
+    await forget(path);
+    throw error;
   } finally {
     if (!isKept) closeSync(handle);
   }
@@ -134,6 +140,7 @@ function same(hash: string, bytes: number): ReadingOutcome {
     isSame: true,
     sheets: [],
     taken: [],
+    preview: null,
     followed: [],
     areas: [],
     outline: null,
@@ -150,50 +157,52 @@ async function readAll(
   facts: Pick<Reading, 'hash' | 'bytes' | 'isOpenEnded'>,
 ): Promise<ReadingOutcome> {
   const { hash, bytes } = facts;
-  try {
-    const taken = await takeReaches(source, request.reaches);
-    const followed = await followReaches(source, request.follow ?? []);
-    const areas: Reading['areas'] = [];
-    for (const { sheet, area } of request.areas ?? [])
-      areas.push(await source.readArea(sheet, area));
-    const outline = request.withOutline ? await outlineOf(source) : ok(null);
-    if (!outline.ok) return { ...outline, hash, bytes };
-    const headings = request.withHeadings ? await headingsOf(source) : [];
-    const chart = request.chart === undefined ? null : await takeChart(source, request.chart);
-    return ok({
-      ...facts,
-      isSame: false,
-      sheets: source.sheets,
-      taken,
-      followed,
-      areas,
-      outline: outline.value,
-      headings,
-      marks: request.withMarks ? await marksIn(source) : [],
-      found: request.find ? await findIn(source, request.find) : [],
-      chart,
-    });
-  } catch (error) {
-    const detail = (error as Error).message;
-    return {
-      ok: false,
-      fault: fault('source-damaged', { path: request.shownPath, detail }),
-      hash,
-      bytes,
-    };
+  const taken = await takeReaches(source, request.reaches);
+  const preview = request.preview ? await previewOf(source, request.preview) : null;
+  const followed = await followReaches(source, request.follow ?? []);
+  const areas: Reading['areas'] = [];
+  for (const { sheet, area } of request.areas ?? []) {
+    areas.push(await source.readArea(sheet, area));
   }
+  const outline = request.withOutline ? await outlineOf(source) : ok(null);
+  if (!outline.ok) return { ...outline, hash, bytes };
+  return ok({
+    ...facts,
+    isSame: false,
+    sheets: source.sheets,
+    taken,
+    preview,
+    followed,
+    areas,
+    outline: outline.value,
+    headings: request.withHeadings ? await headingsOf(source) : [],
+    marks: request.withMarks ? await marksIn(source) : [],
+    found: request.find ? await findIn(source, request.find) : [],
+    chart: request.chart === undefined ? null : await takeChart(source, request.chart),
+  });
 }
 
-/** Tells two states of a file apart without reading it. */
-function stampOf({ ino, size, mtimeNs, ctimeNs, mode }: BigIntStats) {
-  const isFile = (mode & 0o170000n) === 0o100000n;
-  return { stamp: `${ino}.${size}.${mtimeNs}.${ctimeNs}`, bytes: Number(size), isFile };
+/** The beginning of what a reach takes, with how far the whole of it goes. */
+async function previewOf(source: OpenSource, reach: Reach): Promise<Result<TakePreview>> {
+  const [taken] = await takeReaches(source, [reach]);
+  if (!taken!.ok) return taken!;
+  const { snapshot, warnings } = taken!.value;
+  const { area } = snapshot;
+  const rows = Math.max(1, Math.floor(MAX_TILE_CELLS / (area.right - area.left + 1)));
+  const shown = { ...area, bottom: Math.min(area.bottom, area.top + rows - 1) };
+  const isWhole = shown.bottom === area.bottom;
+  return ok({ snapshot: isWhole ? snapshot : cutSnapshot(snapshot, shown), area, warnings });
+}
+
+function factsOf(stats: BigIntStats) {
+  const isFile = (stats.mode & 0o170000n) === 0o100000n;
+  return { stamp: stampOfStats(stats), bytes: Number(stats.size), isFile };
 }
 
 /** The state of what stands at a path now. */
 function stampAt(path: string): string {
   try {
-    return stampOf(statSync(path, { bigint: true })).stamp;
+    return stampOfStats(statSync(path, { bigint: true }));
   } catch {
     return 'gone';
   }

@@ -1,7 +1,7 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, jest, test } from '@jest/globals';
 import { type SourceReader, startReader } from './reader.ts';
 
 /** A worker that does what the name of a file says, instead of reading it. */
@@ -12,6 +12,7 @@ export default async function read({ path }) {
     for (;;) held.push(new Array(1e6).fill(held.length));
   }
   if (path.startsWith('forever')) for (;;);
+  if (path === 'bug') throw new TypeError('undefined is not a sheet');
   if (path.startsWith('while')) await new Promise((done) => setTimeout(done, 400));
   return { ok: true, value: { path } };
 }`;
@@ -70,6 +71,17 @@ describe('the reading threads', () => {
     expect(spoilt).toMatchObject({ ok: false, fault: { code: 'source-too-large' } });
     expect(other).toMatchObject({ ok: true });
     expect(await reader.read(file('quick'), 'following')).toMatchObject({ ok: true });
+  });
+
+  test('whose own mistakes are told as ours, with where they happened in the log', async () => {
+    const said = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    try {
+      const outcome = await start(20_000).read(file('bug'), 'people');
+      expect(outcome).toMatchObject({ ok: false, fault: { code: 'unexpected' } });
+      expect(String(said.mock.calls[0])).toMatch(/Reading bug: undefined is not a sheet\n {4}at /);
+    } finally {
+      said.mockRestore();
+    }
   });
 
   test('are given to people and to following in turn', async () => {

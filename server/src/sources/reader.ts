@@ -1,9 +1,8 @@
-import { existsSync } from 'node:fs';
 import { totalmem } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { type Fault, fault } from '@tether/core';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
+import { builtWorker } from '../threads.ts';
 import type { ReadingOutcome, ReadingRequest } from './reading.ts';
 
 /** For whom a file is read: a person who waits for it, or the objects that follow it. */
@@ -26,7 +25,7 @@ const MEMORY_MB = Math.max(512, Math.min(4096, Math.floor(totalmem() / 2 ** 20 /
 
 /** Starts the reading threads. */
 export function startReader({
-  worker = workerFile(),
+  worker = builtWorker('read-file'),
   timeLimit = TIME_LIMIT_MS,
   memory = MEMORY_MB,
 } = {}): SourceReader {
@@ -60,7 +59,9 @@ export function startReader({
       const limit = `it needs over ${(memory / 1024).toFixed(1).replace('.0', '')} GB of memory`;
       return fault('source-too-large', { path, limit });
     }
-    return fault('source-unreadable', { path, detail: message });
+    // What is wrong with a file comes as a fault of it: this is wrong with us.
+    tell(`Reading ${path}`, error);
+    return fault('unexpected', { detail: `“${path}” could not be read here` });
   };
 
   return {
@@ -107,14 +108,4 @@ class Turns {
       this.waiting[next].shift()!();
     }
   }
-}
-
-/** The built worker: beside the built server, or in its folder when the server runs from its TypeScript. */
-function workerFile(): string {
-  const places = ['./read-file.js', '../../dist/read-file.js'].map((place) =>
-    fileURLToPath(new URL(place, import.meta.url)),
-  );
-  const found = places.find((place) => existsSync(place));
-  if (!found) throw new Error('The reading worker is not built: run npm run build first.');
-  return found;
 }

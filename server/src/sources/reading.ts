@@ -1,4 +1,4 @@
-import type { SheetHeadings, SourceContents, SourceReading } from '@tether/contract';
+import type { SheetHeadings, SourceContents, SourceReading, TakePreview } from '@tether/contract';
 import type {
   Area,
   ChartData,
@@ -22,6 +22,8 @@ export interface ReadingRequest {
   /** The name to put into faults. */
   shownPath: string;
   reaches: Reach[];
+  /** A reach to look at before anything is placed: of a long one its first rows. */
+  preview?: Reach;
   /** Reaches to take and compare with what objects show of them. */
   follow?: FollowedReach[];
   /** Pieces of sheets to look at, as they are. */
@@ -57,6 +59,7 @@ export interface Reading {
   sheets: SheetSummary[];
   /** One result for each reach asked for, in their order. */
   taken: Result<Taken>[];
+  preview: Result<TakePreview> | null;
   /** One result for each reach to follow, in their order. */
   followed: Result<Followed>[];
   /** One result for each area asked for, in their order. */

@@ -31,7 +31,7 @@ beforeEach(() => {
       return Reflect.get(target, property);
     },
   }) as Database;
-  readings = new Readings(db);
+  readings = new Readings(db, server.comparer);
 });
 
 const stateOf = async (id: string) => (await findSource(server.db, id))!.source;
@@ -48,6 +48,7 @@ const seen = (hash: string, sheet = 'Data') => ({
       isSame: false,
       sheets: [{ name: sheet, state: 'visible' }],
       taken: [],
+      preview: null,
       followed: [],
       areas: [],
       outline: null,
@@ -131,7 +132,7 @@ describe('readings that end at about the same time', () => {
 describe('a reading', () => {
   test('that began earlier is not recorded after a later one', async () => {
     const [id] = ids as [string];
-    const later = new Readings(server.db);
+    const later = new Readings(server.db, server.comparer);
     await readings.run(id, async () => {
       await later.run(id, async () => seen('later'));
       return seen('earlier');

@@ -9,6 +9,7 @@ import {
   type SourceRow,
 } from '../db/sources.ts';
 import { listSourceTethers } from '../db/tethers.ts';
+import type { Comparer } from '../following/comparer.ts';
 import { followSources, reachesOf, takenBy } from '../following/follow.ts';
 import type { FollowedReach } from '../following/followed.ts';
 import { together } from '../together.ts';
@@ -47,7 +48,10 @@ export class Readings {
   private readonly waiting = new Set<() => void>();
   private readonly begin = together((ids: readonly string[]) => this.beginAll(ids));
 
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly db: Database,
+    private readonly comparer: Comparer,
+  ) {}
 
   /**
    * Has a source read by `read` (null for as it was), and records what it saw; gives the number of the reading, 0 where
@@ -123,7 +127,7 @@ export class Readings {
 
   private async recordAll(ended: readonly EndedReading[]): Promise<(undefined | Error)[]> {
     try {
-      await this.db.transaction((tx) => recordTogether(tx, ended));
+      await this.db.transaction((tx) => recordTogether(tx, this.comparer, ended));
       return ended.map(() => undefined);
     } catch (error) {
       if (ended.length === 1) return [error as Error];
@@ -135,13 +139,17 @@ export class Readings {
   }
 }
 
-async function recordTogether(tx: Database, ended: readonly EndedReading[]): Promise<void> {
+async function recordTogether(
+  tx: Database,
+  comparer: Comparer,
+  ended: readonly EndedReading[],
+): Promise<void> {
   const recorded = await recordReadings(
     tx,
     ended.map((each) => ({ id: each.source.id, number: each.number, seen: seenOf(each) })),
   );
   await followSources(
-    tx,
+    { tx, comparer },
     ended
       .filter(({ source }) => recorded.has(source.id))
       .map((each) => ({

@@ -1,10 +1,15 @@
+import type { BigIntStats } from 'node:fs';
 import { stat } from 'node:fs/promises';
 
 /** Tells two states of a file apart without reading it; only whether two are the same means anything, no clock does. */
+export function stampOfStats({ ino, size, mtimeNs, ctimeNs }: BigIntStats): string {
+  return [ino, size, mtimeNs, ctimeNs].join(' ');
+}
+
+/** The same of what stands at a path now. */
 export async function stampOf(path: string): Promise<string> {
   try {
-    const { ino, size, mtimeMs, ctimeMs } = await stat(path);
-    return [ino, size, mtimeMs, ctimeMs].join(' ');
+    return stampOfStats(await stat(path, { bigint: true }));
   } catch {
     return 'gone';
   }

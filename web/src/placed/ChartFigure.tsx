@@ -1,4 +1,15 @@
-import { axisText, type ChartData, type SeriesData } from '@tether/core';
+import {
+  axisOf,
+  axisRange,
+  axisText,
+  CHART_GRID,
+  CHART_INK,
+  type ChartData,
+  chartColour,
+  type SeriesData,
+  seriesColours,
+  sharesOf,
+} from '@tether/core';
 import {
   type ChartConfiguration,
   type ChartDataset,
@@ -16,19 +27,6 @@ import { VectorChart } from './VectorChart.tsx';
 ChartJs.register(...registerables);
 // A face that the screens have loaded before any chart is drawn.
 ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
-
-const PALETTE = [
-  '#0B4F5C',
-  '#B9772A',
-  '#1F7A5C',
-  '#3D4FA3',
-  '#8E2C83',
-  '#5E6E78',
-  '#B3261E',
-  '#0E6FB0',
-];
-const INK = '#10242B';
-const HAIRLINE = '#C6D2D6';
 
 /** A chart with what its cells hold, drawn at the size of the box around it. */
 export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
@@ -82,20 +80,14 @@ function configure(data: ChartData): {
   const isRound = first === 'pie' || first === 'doughnut';
   const isAcross = first === 'bar';
   let count = 0;
-  /** The colour of each series, for what carries it on. */
-  const colours = new Map<string, string>();
-  const datasets = data.groups.flatMap(({ group, series }) => {
-    const totals =
-      group.stacking === 'share'
-        ? data.labels.map((_, at) =>
-            series.reduce((sum, each) => sum + Math.abs(each.values[at] ?? 0), 0),
-          )
-        : null;
-    return series.map((each) => {
-      if (each.carriesOn) return continuation(each, group, colours.get(each.carriesOn.name));
-      const made = dataset(each, group, totals, count++, data.labels.length);
-      colours.set(each.name, each.series.colour ?? PALETTE[(count - 1) % PALETTE.length]!);
-      return made;
+  const colours = seriesColours(data);
+  const datasets = data.groups.flatMap(({ group, series }, at) => {
+    const shares = group.stacking === 'share' ? sharesOf(series) : null;
+    return series.map((each, nth) => {
+      const colour = colours[at]![nth]!;
+      if (each.carriesOn) return continuation(each, group, colour);
+      const shown = shares?.[nth] ?? each.values;
+      return dataset({ ...each, values: shown }, group, colour, count++, data.labels.length);
     });
   });
   return {
@@ -106,12 +98,12 @@ function configure(data: ChartData): {
       maintainAspectRatio: false,
       animation: false,
       indexAxis: isAcross ? 'y' : 'x',
-      color: INK,
+      color: CHART_INK,
       plugins: {
         title: {
           display: data.title !== '',
           text: data.title,
-          color: INK,
+          color: CHART_INK,
           font: { size: 13, weight: 600 },
         },
         legend: {
@@ -119,7 +111,7 @@ function configure(data: ChartData): {
           position: data.legend ?? 'bottom',
           labels: {
             boxWidth: 10,
-            color: INK,
+            color: CHART_INK,
             generateLabels: (chart: ChartJs) =>
               (ChartJs.defaults.plugins.legend.labels.generateLabels(chart) as LegendItem[]).map(
                 (item) =>
@@ -143,22 +135,17 @@ function configure(data: ChartData): {
 function dataset(
   { name, values, x, sizes, series }: SeriesData,
   group: ChartData['groups'][number]['group'],
-  totals: number[] | null,
+  colour: string,
   index: number,
   points: number,
 ): object {
-  const colour = series.colour ?? PALETTE[index % PALETTE.length]!;
-  const shown = totals
-    ? values.map((value, at) => (value === null || !totals[at] ? value : value / totals[at]))
-    : values;
   const isRound = group.kind === 'pie' || group.kind === 'doughnut';
   const isFree = group.kind === 'scatter' || group.kind === 'bubble';
   const fills =
     isRound || series.pointColours
       ? Array.from(
           { length: points },
-          (_, at) =>
-            series.pointColours?.[at] ?? (isRound ? PALETTE[at % PALETTE.length]! : colour),
+          (_, at) => series.pointColours?.[at] ?? (isRound ? chartColour(at) : colour),
         )
       : colour;
   const isLine = group.kind === 'line' || group.kind === 'scatter' || group.kind === 'radar';
@@ -176,7 +163,7 @@ function dataset(
             ? { r: 3 + 17 * Math.sqrt(Math.abs(sizes?.[at] ?? 1) / most) }
             : {}),
         }))
-      : shown,
+      : values,
     backgroundColor: group.kind === 'area' ? `${colour}99` : fills,
     borderColor: isRound ? '#FFFFFF' : colour,
     borderWidth: isLine ? 2 : isRound ? 1 : 0,
@@ -207,7 +194,7 @@ function dataset(
 function continuation(
   { name, values, x, carriesOn }: SeriesData,
   group: ChartData['groups'][number]['group'],
-  colour = INK,
+  colour: string,
 ): object {
   const isBound = carriesOn!.role !== 'forecast';
   return {
@@ -235,23 +222,24 @@ function scales(data: ChartData, isAcross: boolean): object {
   );
   const isStacked = data.groups.some(({ group }) => group.stacking !== 'none');
   const isShare = data.groups.some(({ group }) => group.stacking === 'share');
-  const axis = (role: ChartData['axes'][number]['role']) =>
-    data.axes.find((each) => each.role === role && !each.isHidden) ??
-    data.axes.find((each) => each.role === role);
+  const axis = (role: ChartData['axes'][number]['role']) => axisOf(data, role);
   const common = (found: ChartData['axes'][number] | undefined) => ({
     display: !found?.isHidden,
     reverse: found?.isReversed ?? false,
-    title: { display: Boolean(found?.title), text: found?.title ?? '', color: INK },
-    grid: { display: found?.hasGrid ?? false, color: HAIRLINE },
+    title: { display: Boolean(found?.title), text: found?.title ?? '', color: CHART_INK },
+    grid: { display: found?.hasGrid ?? false, color: CHART_GRID },
     stacked: isStacked,
   });
+  const rangeOf = (found: ChartData['axes'][number] | undefined) => {
+    const { min, max } = axisRange(found, isShare);
+    return { ...(min === null ? {} : { min }), ...(max === null ? {} : { max }) };
+  };
   const values = (found: ChartData['axes'][number] | undefined) => ({
     ...common(found),
     type: found?.isLogarithmic ? 'logarithmic' : 'linear',
-    ...(found?.min === null || !found ? {} : { min: found.min }),
-    ...(found?.max === null || !found ? (isShare ? { max: 1 } : {}) : { max: found.max }),
+    ...rangeOf(found),
     ticks: {
-      color: INK,
+      color: CHART_INK,
       callback: (value: number | string) =>
         axisText(Number(value), isShare ? '0%' : (found?.format ?? 'General')),
     },
@@ -263,7 +251,7 @@ function scales(data: ChartData, isAcross: boolean): object {
         ...common(category),
         type: 'category',
         ticks: {
-          color: INK,
+          color: CHART_INK,
           autoSkip: true,
           // Of dates in a row some can be left out; names must all be read, turned if need be.
           ...(data.dates === null ? { maxRotation: 60 } : { maxRotation: 0, autoSkipPadding: 14 }),

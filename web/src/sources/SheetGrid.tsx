@@ -23,6 +23,7 @@ import {
   ROW_HEIGHT,
 } from './grid-geometry.ts';
 import { type Outline, SheetOutlines } from './SheetOutlines.tsx';
+import { useGridCopy } from './useGridCopy.ts';
 import { useSelecting } from './useSelecting.ts';
 
 interface Props {
@@ -110,21 +111,7 @@ export function SheetGrid(props: Props) {
     [offsets, lines],
   );
 
-  // A copy goes by what is selected as text, which may still be elsewhere: who works on the grid means its cells.
-  const copied = useRef<(data: DataTransfer) => void>(() => undefined);
-  copied.current = (data) => selection && props.onCopy?.(data, selection);
-  const mayCopy = props.onCopy !== undefined && selection !== null;
-  useEffect(() => {
-    if (!mayCopy) return;
-    const copy = (event: ClipboardEvent) => {
-      if (document.activeElement !== scroller.current || !event.clipboardData) return;
-      copied.current(event.clipboardData);
-      event.preventDefault();
-      event.stopPropagation();
-    };
-    document.addEventListener('copy', copy, { capture: true });
-    return () => document.removeEventListener('copy', copy, { capture: true });
-  }, [mayCopy]);
+  useGridCopy(scroller, selection, props.onCopy);
 
   // A typed range comes into view, and what is selected when the widths are known.
   const wanted = selection && formatArea(selection);
@@ -152,41 +139,15 @@ export function SheetGrid(props: Props) {
         className={`relative ${isMeasured ? '' : 'invisible'}`}
         style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + lines.at(-1)! }}
       >
-        <div className="sticky top-0 z-20 bg-mist" style={{ height: ROW_HEIGHT }}>
-          {seenColumns.map(({ index }) => (
-            <div
-              key={index}
-              data-column={index + 1}
-              className={`absolute overflow-hidden border-r border-b border-hairline text-center text-sm leading-[21px] ${shown && index + 1 >= shown.left && index + 1 <= shown.right ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
-              style={{
-                left: ROW_HEADER + offsets[index]!,
-                width: widths[index],
-                height: ROW_HEIGHT,
-              }}
-            >
-              {columnName(index + 1)}
-            </div>
-          ))}
-          <div
-            className="sticky left-0 z-10 border-r border-b border-hairline bg-mist"
-            style={{ width: ROW_HEADER, height: ROW_HEIGHT }}
-          />
-        </div>
-        <div
-          className="sticky left-0 z-[15] bg-mist"
-          style={{ width: ROW_HEADER, height: lines.at(-1) }}
-        >
-          {seenRows.map(({ index }) => (
-            <div
-              key={index}
-              data-row={index + 1}
-              className={`absolute flex items-end justify-end overflow-hidden border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${shown && index + 1 >= shown.top && index + 1 <= shown.bottom ? 'bg-rope/25 text-ink' : 'bg-mist text-muted'}`}
-              style={{ top: lines[index], width: ROW_HEADER, height: heights[index] }}
-            >
-              {index + 1}
-            </div>
-          ))}
-        </div>
+        <GridHeads
+          rows={seenRows}
+          columns={seenColumns}
+          offsets={offsets}
+          widths={widths}
+          lines={lines}
+          heights={heights}
+          shown={shown}
+        />
         {tilesOf(seenRows, seenColumns, size).map((area) => (
           <GridTile
             key={formatArea(area)}
@@ -228,6 +189,60 @@ export function SheetGrid(props: Props) {
           : focus && formatCell(focus)}
       </span>
     </div>
+  );
+}
+
+/** The letters of the columns and the numbers of the rows in view; those of the selected cells stand out. */
+function GridHeads(props: {
+  rows: VirtualItem[];
+  columns: VirtualItem[];
+  offsets: readonly number[];
+  widths: readonly number[];
+  lines: readonly number[];
+  heights: readonly number[];
+  shown: Area | null;
+}) {
+  const { rows, columns, offsets, widths, lines, heights, shown } = props;
+  const tint = (isSelected: boolean | null) =>
+    isSelected ? 'bg-rope/25 text-ink' : 'bg-mist text-muted';
+  return (
+    <>
+      <div className="sticky top-0 z-20 bg-mist" style={{ height: ROW_HEIGHT }}>
+        {columns.map(({ index }) => (
+          <div
+            key={index}
+            data-column={index + 1}
+            className={`absolute overflow-hidden border-r border-b border-hairline text-center text-sm leading-[21px] ${tint(shown && index + 1 >= shown.left && index + 1 <= shown.right)}`}
+            style={{
+              left: ROW_HEADER + offsets[index]!,
+              width: widths[index],
+              height: ROW_HEIGHT,
+            }}
+          >
+            {columnName(index + 1)}
+          </div>
+        ))}
+        <div
+          className="sticky left-0 z-10 border-r border-b border-hairline bg-mist"
+          style={{ width: ROW_HEADER, height: ROW_HEIGHT }}
+        />
+      </div>
+      <div
+        className="sticky left-0 z-[15] bg-mist"
+        style={{ width: ROW_HEADER, height: lines.at(-1) }}
+      >
+        {rows.map(({ index }) => (
+          <div
+            key={index}
+            data-row={index + 1}
+            className={`absolute flex items-end justify-end overflow-hidden border-r border-b border-hairline pr-2 text-right text-sm leading-[21px] ${tint(shown && index + 1 >= shown.top && index + 1 <= shown.bottom)}`}
+            style={{ top: lines[index], width: ROW_HEADER, height: heights[index] }}
+          >
+            {index + 1}
+          </div>
+        ))}
+      </div>
+    </>
   );
 }
 

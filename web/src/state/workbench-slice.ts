@@ -17,8 +17,8 @@ export interface WorkbenchState {
   flash: { tetherId: string; row: number; column: number; at: number } | null;
   /** The source that stands beside the document; its first visible sheet where none is said. */
   alongside: { sourceId: string | null; sheet: string | null } | null;
-  /** Cells that are to be seen in it; a new `at` shows them again. */
-  shownCells: { area: Area; at: number } | null;
+  /** Cells that are to be seen in it; another `nth` shows them again. */
+  shownCells: { area: Area; nth: number } | null;
   /** Whether the panel is shown beside the two. */
   hasPanel: boolean;
   /** How large the paper is drawn: 1 as in print, `fit` as wide as there is room. */
@@ -101,7 +101,7 @@ export const workbenchSlice = createSlice({
       if (!state.alongside) return;
       const { sourceId, sheet, area } = payload;
       state.alongside = { sourceId, sheet };
-      state.shownCells = area && { area, at: Date.now() };
+      state.shownCells = area && { area, nth: (state.shownCells?.nth ?? 0) + 1 };
     },
     panelShown(state, { payload }: PayloadAction<boolean>) {
       state.hasPanel = payload;

@@ -74,16 +74,12 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
   const [surface, setSurface] = useState<Surface | null>(null);
   /** Placing a new object, or changing what this one takes. */
   const [placing, setPlacing] = useState<'new' | Tether | null>(null);
-  const { Screen } = KIND_SCREENS[saved.kind];
   const { state: saveState, loadTheirs } = useSaving(surface, saved);
   const inText = useAppSelector(({ workbench }) => workbench.inText);
   const selected = useAppSelector(({ workbench }) => workbench.selected);
   const alongside = useAppSelector(({ workbench }) => workbench.alongside);
   const hasPanel = useAppSelector(({ workbench }) => workbench.hasPanel);
-  const { isAllowed } = useMayChange();
   const incoming = useIncomingCells(saved);
-  const [view, setView] = useState<GridView | null>(null);
-  const [query] = useSearchParams();
 
   const objects = useMemo(() => {
     const byId = new Map(tethers.map((tether) => [tether.id, tether]));
@@ -92,7 +88,6 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
   const behind = objects.filter(({ standing }) => standing === 'behind');
 
   const cells = useObjectCells(objects);
-  const shown = useShownSheet(objects);
   const showObject = (tetherId: string) => {
     surface?.select(tetherId);
   };
@@ -106,41 +101,9 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       }),
     );
   };
-  // Who looks at an object with its source beside it sees its cells there.
-  const isAlongside = alongside !== null;
-  const shownFor = useRef<string | null>(null);
-  useEffect(() => {
-    if (!isAlongside || selected === null) shownFor.current = null;
-    if (!isAlongside || shownFor.current === selected) return;
-    const tether = objects.find(({ id }) => id === selected);
-    // An object that was just placed is not known yet.
-    if (!tether || !cells.has(tether.id)) return;
-    shownFor.current = selected;
-    showCells(tether);
-  });
-
+  useCellsOfSelected(objects, cells, showCells);
   useUndoKeys(surface);
-
-  // Opening a document with objects that are behind asks once what to do about them.
-  const hasAsked = useRef(false);
-  useEffect(() => {
-    dispatch(documentOpened());
-  }, [dispatch]);
-  // What is to be refreshed on opening is, and what changes from now on is marked for this person.
-  const [opened] = useOpenedMutation();
-  useEffect(() => {
-    void opened(saved.id);
-  }, [opened, saved.id]);
-  useEffect(() => {
-    if (hasAsked.current || !surface || objects.length === 0) return;
-    hasAsked.current = true;
-    if (!saved.hold && behind.some(asksOnOpening)) {
-      dispatch(stripOpened({ reason: 'opening', only: null }));
-    }
-    const wanted = query.get('object');
-    if (wanted) surface.select(wanted);
-    if (wanted && query.has('changes')) dispatch(stripOpened({ reason: 'asked', only: wanted }));
-  }, [surface, objects, behind, saved.hold, dispatch, query]);
+  useOpening(saved, surface, objects);
 
   return (
     <div className="flex h-full flex-col">
@@ -168,53 +131,16 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       )}
       <div className="flex min-h-0 flex-1">
         <main className="flex min-w-0 flex-1 flex-col">
-          <div className="relative flex min-h-0 flex-1">
-            <Group orientation="horizontal" id="panes" resizeTargetMinimumSize={SEPARATOR_TARGET}>
-              <Split id="document" minSize={320} className="flex min-w-0">
-                <Suspense>
-                  <Screen
-                    saved={saved}
-                    onSurface={setSurface}
-                    onCells={(cells, at) => surface && void incoming.bringIn(surface, cells, at)}
-                  />
-                </Suspense>
-              </Split>
-              {alongside && (
-                <>
-                  <Separator
-                    aria-label="Between document and source"
-                    className="w-[5px] bg-hairline hover:bg-rope focus-visible:bg-rope"
-                  />
-                  <Split id="source" defaultSize="50%" minSize={300} className="min-w-0">
-                    <Alongside
-                      objects={objects}
-                      shown={shown}
-                      cells={cells}
-                      onShowObject={showObject}
-                      onPlace={
-                        isAllowed && surface
-                          ? (carried) =>
-                              void incoming.bringIn(surface, { kind: 'carried', cells: carried })
-                          : undefined
-                      }
-                      viewRef={setView}
-                    />
-                  </Split>
-                </>
-              )}
-            </Group>
-            {alongside && surface && (
-              <Cords
-                surface={surface}
-                objects={objects}
-                cells={cells}
-                view={view}
-                shown={{ sourceId: shown.sourceId, sheet: shown.sheet?.name ?? null }}
-                onObject={showObject}
-                onCells={showCells}
-              />
-            )}
-          </div>
+          <Panes
+            saved={saved}
+            surface={surface}
+            onSurface={setSurface}
+            objects={objects}
+            cells={cells}
+            incoming={incoming}
+            onObject={showObject}
+            onCells={showCells}
+          />
           {surface && <OfferStrip {...incoming} surface={surface} />}
           <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
           <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
@@ -246,6 +172,120 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       )}
     </div>
   );
+}
+
+/** The document, and its source beside it with the cords between. */
+function Panes(props: {
+  saved: DocumentDetail;
+  surface: Surface | null;
+  onSurface: (surface: Surface | null) => void;
+  objects: Tether[];
+  cells: ReturnType<typeof useObjectCells>;
+  incoming: ReturnType<typeof useIncomingCells>;
+  onObject: (tetherId: string) => void;
+  onCells: (tether: Tether) => void;
+}) {
+  const { saved, surface, onSurface, objects, cells, incoming, onObject, onCells } = props;
+  const { Screen } = KIND_SCREENS[saved.kind];
+  const alongside = useAppSelector(({ workbench }) => workbench.alongside);
+  const { isAllowed } = useMayChange();
+  const shown = useShownSheet(objects);
+  const [view, setView] = useState<GridView | null>(null);
+  return (
+    <div className="relative flex min-h-0 flex-1">
+      <Group orientation="horizontal" id="panes" resizeTargetMinimumSize={SEPARATOR_TARGET}>
+        <Split id="document" minSize={320} className="flex min-w-0">
+          <Suspense>
+            <Screen
+              saved={saved}
+              onSurface={onSurface}
+              onCells={(cells, at) => surface && void incoming.bringIn(surface, cells, at)}
+            />
+          </Suspense>
+        </Split>
+        {alongside && (
+          <>
+            <Separator
+              aria-label="Between document and source"
+              className="w-[5px] bg-hairline hover:bg-rope focus-visible:bg-rope"
+            />
+            <Split id="source" defaultSize="50%" minSize={300} className="min-w-0">
+              <Alongside
+                objects={objects}
+                shown={shown}
+                cells={cells}
+                onShowObject={onObject}
+                onPlace={
+                  isAllowed && surface
+                    ? (carried) =>
+                        void incoming.bringIn(surface, { kind: 'carried', cells: carried })
+                    : undefined
+                }
+                viewRef={setView}
+              />
+            </Split>
+          </>
+        )}
+      </Group>
+      {alongside && surface && (
+        <Cords
+          surface={surface}
+          objects={objects}
+          cells={cells}
+          view={view}
+          shown={{ sourceId: shown.sourceId, sheet: shown.sheet?.name ?? null }}
+          onObject={onObject}
+          onCells={onCells}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Who looks at an object with its source beside it sees its cells there. */
+function useCellsOfSelected(
+  objects: readonly Tether[],
+  cells: ReadonlyMap<string, unknown>,
+  showCells: (tether: Tether) => void,
+): void {
+  const isAlongside = useAppSelector(({ workbench }) => workbench.alongside !== null);
+  const selected = useAppSelector(({ workbench }) => workbench.selected);
+  const shownFor = useRef<string | null>(null);
+  useEffect(() => {
+    if (!isAlongside || selected === null) shownFor.current = null;
+    if (!isAlongside || shownFor.current === selected) return;
+    const tether = objects.find(({ id }) => id === selected);
+    // An object that was just placed is not known yet.
+    if (!tether || !cells.has(tether.id)) return;
+    shownFor.current = selected;
+    showCells(tether);
+  });
+}
+
+/** What opening a document does once: it refreshes what is to be, asks about what is behind, and goes to what was asked for. */
+function useOpening(saved: DocumentDetail, surface: Surface | null, objects: readonly Tether[]) {
+  const dispatch = useAppDispatch();
+  const [query] = useSearchParams();
+  useEffect(() => {
+    dispatch(documentOpened());
+  }, [dispatch]);
+  // What is to be refreshed on opening is, and what changes from now on is marked for this person.
+  const [opened] = useOpenedMutation();
+  useEffect(() => {
+    void opened(saved.id);
+  }, [opened, saved.id]);
+  const hasAsked = useRef(false);
+  useEffect(() => {
+    if (hasAsked.current || !surface || objects.length === 0) return;
+    hasAsked.current = true;
+    const behind = objects.filter(({ standing }) => standing === 'behind');
+    if (!saved.hold && behind.some(asksOnOpening)) {
+      dispatch(stripOpened({ reason: 'opening', only: null }));
+    }
+    const wanted = query.get('object');
+    if (wanted) surface.select(wanted);
+    if (wanted && query.has('changes')) dispatch(stripOpened({ reason: 'asked', only: wanted }));
+  }, [surface, objects, saved.hold, dispatch, query]);
 }
 
 /** Undo and redo by the keyboard, also from the buttons around the text: who has pressed one means what it did. */

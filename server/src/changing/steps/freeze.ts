@@ -43,6 +43,7 @@ export const freeze: Step<
         reason: null,
         summary: null,
         behindBy: 0,
+        danger: null,
         waits: null,
         standingSince: now,
       })),

@@ -1,8 +1,8 @@
-import { changeOf, type Fault, fail, fault, ok, type Reach } from '@tether/core';
+import { type Fault, fail, fault, ok, type Reach } from '@tether/core';
 import type { z } from 'zod';
 import type { Database } from '../../db/database.ts';
 import { findHolds } from '../../db/documents.ts';
-import { findSnapshots } from '../../db/snapshots.ts';
+import { findPacked } from '../../db/snapshots.ts';
 import { findRules, lockTethers, type TetherRow, updateTether } from '../../db/tethers.ts';
 import { announceTethers } from '../../following/follow.ts';
 import { stateDataSchema, takeStates } from '../../following/take-states.ts';
@@ -24,7 +24,8 @@ type Wish = { id: string; earlier: Earlier; as: 'gone back' | 'taken back' };
  */
 export const state: Step<Wish, z.infer<typeof stateDataSchema>> = {
   data: stateDataSchema,
-  async apply(tx, { id, earlier: { snapshot: hash, reach, at }, as }, { personId, act = null }) {
+  async apply(tx, { id, earlier, as }, { personId, act = null }, { comparer }) {
+    const { snapshot: hash, reach, at } = earlier;
     const [row] = await lockTethers(tx, [id]);
     if (!row) return fail('not-found', { what: 'placed object' });
     const reason = await reasonAgainst(tx, row);
@@ -34,9 +35,9 @@ export const state: Step<Wish, z.infer<typeof stateDataSchema>> = {
     const held = isSameReach
       ? (row.pending ?? (row.standing === 'in step' ? row.base : null))
       : null;
-    const contents = await findSnapshots(tx, [hash, ...(held ? [held] : [])]);
-    const snapshot = contents.get(hash);
-    if (!snapshot) return fail('state-forgotten');
+    if (!(await findPacked(tx, [hash])).has(hash)) return fail('state-forgotten');
+    const change = held ? await comparer.change(tx, hash, held) : null;
+    if (change && !change.ok) return change;
     const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
     await takeStates(
       tx,
@@ -45,7 +46,7 @@ export const state: Step<Wish, z.infer<typeof stateDataSchema>> = {
           row,
           shownPath,
           hash,
-          pending: held ? { hash: held, change: changeOf(snapshot, contents.get(held)!) } : null,
+          pending: held && change ? { hash: held, change: change.value } : null,
           reach,
           pinnedTo: at,
           summary: `To what it showed on ${minuteOf(at)}.`,

@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
-import type { Reach, Snapshot } from '@tether/core';
-import { asFound } from './place.ts';
+import type { Snapshot } from '../sheet/sheet.ts';
+import { asFound } from './as-found.ts';
+import type { Reach } from './reach.ts';
 
 function snapshotOf(rows: (string | number)[][]): Snapshot {
   return {

@@ -1,0 +1,12 @@
+import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+
+/** The built file that a thread runs: beside the built server, or in its folder when the server runs from its TypeScript. */
+export function builtWorker(name: 'read-file' | 'compare-packed'): string {
+  const places = [`./${name}.js`, `../dist/${name}.js`].map((place) =>
+    fileURLToPath(new URL(place, import.meta.url)),
+  );
+  const found = places.find((place) => existsSync(place));
+  if (!found) throw new Error(`The thread ${name} is not built: run npm run build first.`);
+  return found;
+}
