@@ -2,7 +2,7 @@ import { scalarOf } from '../look/conditional.ts';
 import { findHeader, headerOf, headersOf } from '../sheet/header.ts';
 import { shownPlaces } from '../sheet/merged.ts';
 import { type Cell, gridOf, isFilled, type Snapshot } from '../sheet/sheet.ts';
-import type { ChartGroup, ChartKind, ChartSeries } from '../sheet/source-chart.ts';
+import type { ChartGroup, ChartSeries } from '../sheet/source-chart.ts';
 import { isTotalsRow, totalsRows } from '../sheet/totals.ts';
 import { categoriesOf } from './categories.ts';
 import { type ChartData, notComputed, type SeriesData } from './chart-data.ts';
@@ -45,18 +45,85 @@ export function suggestMaking(snapshot: Snapshot): ChartMaking {
  * for each column (or row) with numbers in it. What cannot be drawn is said in the warnings.
  */
 export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
-  const warnings: string[] = [];
-  const { names, body, totals, categories, across, drawn } = columnsOf(snapshot, making);
-  const isFree = making.kind === 'scatter';
-  const isRound = making.kind === 'pie' || making.kind === 'doughnut';
-  if (drawn.length === 0) warnings.push('There are no numbers in these cells to draw.');
-  if (isRound && drawn.length > 1) {
-    warnings.push('A pie shows one series: the first of them.');
-  }
+  const cells = columnsOf(snapshot, making);
+  const { body, categories, across, drawn } = cells;
+  const { kind } = making;
+  const isRound = kind === 'pie' || kind === 'doughnut';
+  const isFree = kind === 'scatter';
   const shown = isRound ? drawn.slice(0, 1) : drawn;
-  const texts = shown.flatMap((column) =>
-    body.filter((row) => row[column]?.type === 'text'),
-  ).length;
+  const series = shown.map((column, index) => seriesOf(column, index, cells, isFree));
+  const { together, apart, isMixed } = partShares(series, making);
+  const acrossCell =
+    across === undefined ? undefined : body.find((row) => isFilled(row[across]))?.[across];
+  const stacking = isRound || isFree || kind === 'line' ? 'none' : making.stacking;
+  const groups = [
+    groupOf(together, {
+      kind,
+      stacking,
+      isSecondary: false,
+      ...(kind === 'doughnut' ? { hole: 55 } : {}),
+    }),
+  ];
+  const axes: ChartData['axes'] = [
+    { ...AXIS, role: 'category', hasGrid: false, format: acrossCell?.format ?? 'General' },
+    {
+      ...AXIS,
+      role: 'value',
+      hasGrid: true,
+      format: making.stacking === 'share' ? '0%' : (together[0]?.format ?? 'General'),
+    },
+  ];
+  if (apart.length > 0) {
+    groups.push(groupOf(apart, { kind: 'line', stacking: 'none', isSecondary: true }));
+    const { format } = apart[0]!;
+    axes.push({ ...AXIS, role: 'second value', hasGrid: false, min: 0, format });
+  }
+  return {
+    title: making.title,
+    // Without a column that names them the points are counted.
+    ...(categories === undefined
+      ? { labels: body.map((_, at) => String(at + 1)), dates: null }
+      : categoriesOf(body.map((row) => row[categories]))),
+    groups,
+    axes,
+    legend: isRound || series.length > 1 ? making.legend : null,
+    warnings: [
+      ...warningsOf(cells, shown, making),
+      ...(isMixed && apart.length === 0 && !isFree ? [MIXED] : []),
+    ],
+  };
+}
+
+const AXIS = {
+  title: '',
+  min: null,
+  max: null,
+  isReversed: false,
+  isLogarithmic: false,
+  isHidden: false,
+};
+const MIXED =
+  'Shares and amounts stand on one axis: pick columns of one measure, or draw them as columns or lines.';
+
+function groupOf(
+  series: SeriesData[],
+  group: Omit<ChartData['groups'][number]['group'], 'series'>,
+): ChartData['groups'][number] {
+  return { group: { ...group, series: series.map((each) => each.series) }, series };
+}
+
+/** What is to be known about the cells that cannot be drawn as they are. */
+function warningsOf(
+  { body, totals, drawn }: DrawnColumns,
+  shown: readonly number[],
+  making: ChartMaking,
+): string[] {
+  const warnings: string[] = [];
+  if (drawn.length === 0) warnings.push('There are no numbers in these cells to draw.');
+  if (shown.length < drawn.length) warnings.push('A pie shows one series: the first of them.');
+  const count = (type: Cell['type']) =>
+    shown.reduce((sum, column) => sum + body.filter((row) => row[column]?.type === type).length, 0);
+  const texts = count('text');
   if (texts > 0) {
     warnings.push(
       `${texts} ${texts === 1 ? 'cell holds a text' : 'cells hold texts'} where a number is needed: left as gaps.`,
@@ -66,109 +133,49 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
     const rows = totals === 1 ? 'The row of totals is' : `${totals} rows of totals are`;
     warnings.push(`${rows} not drawn.`);
   }
-  const unknown = shown.flatMap((column) =>
-    body.filter((row) => row[column]?.type === 'uncomputed'),
-  ).length;
+  const unknown = count('uncomputed');
   if (unknown > 0) warnings.push(notComputed(unknown));
-  const kind: ChartKind = making.kind;
-  const series = shown.map((column, index): SeriesData => {
-    const values = body.map((row) => numberOf(row[column]));
-    const own: ChartSeries = {
-      name: null,
-      categories: null,
-      values: null,
-      hasMarkers: body.length <= 40,
-    };
-    return {
-      name: names[column] || `Series ${index + 1}`,
-      values,
-      ...(isFree
-        ? {
-            x: body.map((row, at) =>
-              across === undefined ? at + 1 : (serial(row[across]) ?? at + 1),
-            ),
-          }
-        : {}),
-      format: body.find((row) => row[column]?.type === 'number')?.[column]?.format ?? 'General',
-      series: isFree ? { ...own, hasLine: false } : own,
-    };
-  });
-  // Shares beside amounts would lie flat on the axis: they get one of their own, as lines over the columns.
-  const isShare = ({ format }: SeriesData) => format.includes('%');
-  const mayPart = ['column', 'line', 'area'].includes(kind) && making.stacking === 'none';
-  const isMixed = series.some(isShare) && !series.every(isShare);
-  const apart = isMixed && mayPart ? series.filter(isShare) : [];
-  if (isMixed && !mayPart && !isFree) {
-    warnings.push(
-      'Shares and amounts stand on one axis: pick columns of one measure, or draw them as columns or lines.',
-    );
-  }
-  const together = series.filter((each) => !apart.includes(each));
-  const axisFormat = together[0]?.format ?? 'General';
-  const axis = {
-    title: '',
-    min: null,
-    max: null,
-    isReversed: false,
-    isLogarithmic: false,
-    isHidden: false,
+  return warnings;
+}
+
+/** One column of the cells as a series; a free one has its own places across, counted where none is said. */
+function seriesOf(
+  column: number,
+  index: number,
+  { names, body, across }: DrawnColumns,
+  isFree: boolean,
+): SeriesData {
+  const own: ChartSeries = {
+    name: null,
+    categories: null,
+    values: null,
+    hasMarkers: body.length <= 40,
   };
-  const acrossCell =
-    across === undefined ? undefined : body.find((row) => isFilled(row[across]))?.[across];
+  const x = body.map((row, at) =>
+    across === undefined ? at + 1 : (serial(row[across]) ?? at + 1),
+  );
   return {
-    title: making.title,
-    ...(categories === undefined
-      ? { labels: body.map((_, at) => String(at + 1)), dates: null }
-      : categoriesOf(body.map((row) => row[categories]))),
-    groups: [
-      {
-        group: {
-          kind,
-          stacking: isRound || isFree || kind === 'line' ? 'none' : making.stacking,
-          isSecondary: false,
-          ...(kind === 'doughnut' ? { hole: 55 } : {}),
-          series: together.map((each) => each.series),
-        },
-        series: together,
-      },
-      ...(apart.length > 0
-        ? [
-            {
-              group: {
-                kind: 'line' as const,
-                stacking: 'none' as const,
-                isSecondary: true,
-                series: apart.map((each) => each.series),
-              },
-              series: apart,
-            },
-          ]
-        : []),
-    ],
-    axes: [
-      { ...axis, role: 'category', hasGrid: false, format: acrossCell?.format ?? 'General' },
-      {
-        ...axis,
-        role: 'value',
-        hasGrid: true,
-        format: making.stacking === 'share' ? '0%' : axisFormat,
-      },
-      ...(apart.length > 0
-        ? [
-            {
-              ...axis,
-              role: 'second value' as const,
-              hasGrid: false,
-              min: 0,
-              format: apart[0]!.format,
-            },
-          ]
-        : []),
-    ],
-    legend: isRound || series.length > 1 ? making.legend : null,
-    warnings,
+    name: names[column] || `Series ${index + 1}`,
+    values: body.map((row) => numberOf(row[column])),
+    ...(isFree ? { x } : {}),
+    format: body.find((row) => row[column]?.type === 'number')?.[column]?.format ?? 'General',
+    series: isFree ? { ...own, hasLine: false } : own,
   };
 }
+
+/** Shares beside amounts would lie flat on the axis: where they may, they get one of their own, as lines over the columns. */
+function partShares(
+  series: SeriesData[],
+  { kind, stacking }: ChartMaking,
+): { together: SeriesData[]; apart: SeriesData[]; isMixed: boolean } {
+  const isShare = ({ format }: SeriesData) => format.includes('%');
+  const isMixed = series.some(isShare) && !series.every(isShare);
+  const mayPart = ['column', 'line', 'area'].includes(kind) && stacking === 'none';
+  const apart = isMixed && mayPart ? series.filter(isShare) : [];
+  return { together: series.filter((each) => !apart.includes(each)), apart, isMixed };
+}
+
+type DrawnColumns = ReturnType<typeof columnsOf>;
 
 /** Which columns (or rows) of the cells are drawn, and which one names their points. */
 function columnsOf(

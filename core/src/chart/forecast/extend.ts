@@ -148,83 +148,94 @@ export function extendTable(
   });
   if (done.length === 0) return snapshot;
   const { area } = snapshot;
-  const dresses = [...snapshot.dresses];
-  const slanted = new Map<number | undefined, number>();
-  const slant = (dress: number | undefined): number | undefined => {
-    const known = slanted.get(dress);
-    if (known !== undefined) return known;
-    const own = dress === undefined ? undefined : dresses[dress];
-    if (!own) return undefined;
-    const made: Dress = { ...own, letters: { ...own.letters, italic: true } };
-    slanted.set(dress, dresses.push(made) - 1);
-    return dresses.length - 1;
-  };
-  const dressed = (dress: number | undefined) => (dress === undefined ? {} : { dress });
-  const cells: Cell[] = [];
-  const columns: Band[] = [];
+  const { dresses, slanted } = slanting(snapshot.dresses);
   const from = area.bottom + 1;
   const label = done[0]!.named ?? done[0]!.series.points.at(-1)?.name;
-  cells.push({
-    row: from,
-    column: label?.column ?? area.left,
-    type: 'text',
-    value: LABEL,
-    text: LABEL,
-    ...dressed(slant(label?.dress)),
-  });
-  done.forEach(({ series, last, named, points }, index) => {
-    const format = forecastFormat(series);
-    const bounds = [1, 2].map((side) => area.right + 2 * index + side);
-    const words = [`lower ${wish.confidence} %`, `upper ${wish.confidence} %`];
-    bounds.forEach((column, side) => {
-      const width = snapshot.columns.find((band) => band.index === last.column)?.size;
+  const labels = { column: label?.column ?? area.left, ...slanted(label?.dress) };
+  const cells: Cell[] = [{ row: from, ...labels, type: 'text', value: LABEL, text: LABEL }];
+  const columns: Band[] = [];
+  done.forEach((extended, index) => {
+    const bounds: Bounds = [area.right + 2 * index + 1, area.right + 2 * index + 2];
+    const width = snapshot.columns.find((band) => band.index === extended.last.column)?.size;
+    for (const column of bounds) {
       columns.push({ index: column, ...(width === undefined ? {} : { size: width }) });
-      if (!series.header) return;
-      const text = done.length > 1 ? `${series.name}, ${words[side]}` : words[side]!;
-      const { row, dress } = series.header;
-      cells.push({ row, column, type: 'text', value: text, text, ...dressed(dress) });
-    });
-    points.forEach((point, step) => {
+    }
+    cells.push(...boundHeads(extended.series, bounds, wish, done.length > 1));
+    const dressed = slanted(extended.last.dress);
+    const format = forecastFormat(extended.series);
+    extended.points.forEach((point, step) => {
       const row = from + 1 + step;
       if (index === 0) {
-        const time = point.time;
-        const shown = time === null ? `+${step + 1}` : showNumber(time, formatOfDate(named));
-        cells.push({
-          row,
-          column: label?.column ?? area.left,
-          ...(time === null
-            ? { type: 'text', value: shown }
-            : { type: 'date', value: serialToIso(time, '1900') ?? shown }),
-          text: shown,
-          ...(named?.format ? { format: named.format } : {}),
-          ...dressed(slant(label?.dress)),
-        });
+        cells.push({ row, ...stepName(point.time, step, extended.named), ...labels });
       }
-      [
-        { column: last.column, value: point.value },
-        { column: bounds[0]!, value: point.lower },
-        { column: bounds[1]!, value: point.upper },
-      ].forEach(({ column, value }) => {
-        cells.push({
-          row,
-          column,
-          type: 'number',
-          value,
-          text: showNumber(value, format),
-          format,
-          ...dressed(slant(last.dress)),
-        });
-      });
+      const figures: [number, number][] = [
+        [extended.last.column, point.value],
+        [bounds[0], point.lower],
+        [bounds[1], point.upper],
+      ];
+      for (const [column, value] of figures) {
+        const text = showNumber(value, format);
+        cells.push({ row, column, type: 'number', value, text, format, ...dressed });
+      }
     });
   });
   const bottom = from + Math.max(...done.map(({ points }) => points.length));
-  const all = [...snapshot.cells, ...cells].sort((a, b) => a.row - b.row || a.column - b.column);
   return {
     ...snapshot,
     area: { ...area, bottom, right: area.right + 2 * done.length },
-    cells: all,
+    cells: [...snapshot.cells, ...cells].sort((a, b) => a.row - b.row || a.column - b.column),
     columns: [...snapshot.columns, ...columns],
     dresses,
+  };
+}
+
+/** The columns of the lower and the upper bound of a series. */
+type Bounds = [lower: number, upper: number];
+
+/** The dresses with slanted ones added as they are asked for, each once. */
+function slanting(known: readonly Dress[]) {
+  const dresses = [...known];
+  const made = new Map<number, number>();
+  const slanted = (dress: number | undefined): { dress?: number } => {
+    const own = dress === undefined ? undefined : dresses[dress];
+    if (dress === undefined || !own) return {};
+    if (!made.has(dress)) {
+      made.set(dress, dresses.push({ ...own, letters: { ...own.letters, italic: true } }) - 1);
+    }
+    return { dress: made.get(dress)! };
+  };
+  return { dresses, slanted };
+}
+
+/** The headers over the bounds of a series, where it has one; with its name where there are several. */
+function boundHeads(
+  { name, header }: DrawnSeries,
+  bounds: Bounds,
+  { confidence }: ForecastWish,
+  isNamed: boolean,
+): Cell[] {
+  if (!header) return [];
+  const { row, dress } = header;
+  return [`lower ${confidence} %`, `upper ${confidence} %`].map((words, side) => {
+    const text = isNamed ? `${name}, ${words}` : words;
+    const dressed = dress === undefined ? {} : { dress };
+    return { row, column: bounds[side]!, type: 'text', value: text, text, ...dressed };
+  });
+}
+
+/** What names a step: its date as the others are written, or how many steps it is from the last. */
+function stepName(
+  time: number | null,
+  step: number,
+  named: Cell | undefined,
+): Pick<Cell, 'type' | 'value' | 'text' | 'format'> {
+  const text = time === null ? `+${step + 1}` : showNumber(time, formatOfDate(named));
+  return {
+    ...(time === null
+      ? { type: 'text', value: text }
+      : { type: 'date', value: serialToIso(time, '1900') ?? text }),
+    text,
+    ...(named?.format ? { format: named.format } : {}),
   };
 }
 
