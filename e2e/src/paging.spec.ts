@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import type { DocumentDetail } from '@tether/contract';
+import type { ReportContent } from '@tether/documents';
 import { expect, poppler, reportWith, test, text } from './fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
@@ -129,7 +130,7 @@ test('texts of any kind settle at once, and break alike on the screen, in print 
     ]);
     const at = `${product.address}/api/documents/${id}`;
     const api = desk.context().request;
-    const before = (await (await api.get(at)).json()) as DocumentDetail;
+    const before = (await (await api.get(at)).json()) as DocumentDetail<ReportContent>;
     const own = before.content.content.find(({ type }) => type === 'placedObject')!;
     const captioned = {
       type: 'captioned',

@@ -10,7 +10,7 @@ type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 type Client = Awaited<ReturnType<TestServer['as']>>;
 let server: TestServer;
 let ines: Client;
-let report: DocumentDetail;
+let report: DocumentDetail<ReportContent>;
 
 beforeAll(async () => {
   server = await startTestServer();
@@ -19,7 +19,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server?.stop());
 
-const current = async (): Promise<DocumentDetail> =>
+const current = async (): Promise<DocumentDetail<ReportContent>> =>
   (await ines.get(`/api/documents/${report.id}`)).body;
 const tethersOf = async (id: string): Promise<Tether[]> =>
   (await ines.get(`/api/documents/${id}/tethers`)).body;

@@ -5,6 +5,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import type { DocumentDetail, LogEntry, LogPage, Tether } from '@tether/contract';
 import type { Mode } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
+import type { ReportContent } from '@tether/documents';
 import { sql } from 'drizzle-orm';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import { eventually, startTestServer } from './testing.fixture.ts';
@@ -35,7 +36,7 @@ const setMode = async (mode: Mode | null) =>
     .expect(200);
 const log = async (query = ''): Promise<LogEntry[]> =>
   (await ines.get(`/api/log${query}`)).body.entries;
-const document = async (): Promise<DocumentDetail> =>
+const document = async (): Promise<DocumentDetail<ReportContent>> =>
   (await ines.get(`/api/documents/${documentId}`)).body;
 const DAILY: Mode = { kind: 'timetable', timetable: { at: '07:30', days: 'daily', zone: 'UTC' } };
 /** The timetable's moment has come. */

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { DocumentDetail, LedgerPage, LogEntry, Tether, TetherState } from '@tether/contract';
 import type { ChangeSlip, Mode } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
-import { PLACED_NODE } from '@tether/documents';
+import { PLACED_NODE, type ReportContent } from '@tether/documents';
 import { sql } from 'drizzle-orm';
 import { thinHistory } from './changing/history.ts';
 import { refreshDue } from './changing/timetable.ts';
@@ -34,7 +34,7 @@ const setMode = async (mode: Mode | null, tether?: Tether) =>
     .send({ mode })
     .expect(200);
 const log = async (): Promise<LogEntry[]> => (await ines.get('/api/log')).body.entries;
-const document = async (): Promise<DocumentDetail> =>
+const document = async (): Promise<DocumentDetail<ReportContent>> =>
   (await ines.get(`/api/documents/${documentId}`)).body;
 const needs = async (): Promise<string[]> =>
   (await ines.get('/api/tethers/needs-you')).body.needs.map(

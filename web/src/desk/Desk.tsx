@@ -1,4 +1,5 @@
 import type { DocumentCard, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
+import { KIND_NAMES, type KindName, kindOf } from '@tether/documents';
 import { Plus } from 'lucide-react';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -18,6 +19,7 @@ import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { TextField } from '../ui/TextField.tsx';
@@ -207,7 +209,8 @@ function Documents() {
           Documents
         </h2>
         <Button disabled={!isAllowed} title={whyNot} onClick={() => setNaming(true)}>
-          <Plus size={15} aria-hidden /> New report
+          <Plus size={15} aria-hidden /> New{' '}
+          {KIND_NAMES.length > 1 ? 'document' : kindOf(KIND_NAMES[0]!).name}
         </Button>
       </div>
       {error && <FaultNote fault={faultOf(error)} className="mt-3" />}
@@ -223,11 +226,12 @@ function Documents() {
 
 function NewReport({ onCancel }: { onCancel: () => void }) {
   const [name, setName] = useState('');
+  const [kind, setKind] = useState<KindName>('report');
   const [create, { isLoading, error }] = useCreateDocumentMutation();
   const navigate = useNavigate();
   const submit = async (event: FormEvent) => {
     event.preventDefault();
-    const made = await create({ name });
+    const made = await create({ kind, name });
     if (!made.error) void navigate(`/documents/${made.data.id}`);
   };
   return (
@@ -235,9 +239,17 @@ function NewReport({ onCancel }: { onCancel: () => void }) {
       onSubmit={(event) => void submit(event)}
       className="mt-3 flex items-end gap-2 rounded-box border border-hairline bg-white p-3"
     >
+      {KIND_NAMES.length > 1 && (
+        <SelectField
+          label="Kind"
+          value={kind}
+          options={KIND_NAMES.map((each) => ({ value: each, label: kindOf(each).name }))}
+          onChange={setKind}
+        />
+      )}
       <div className="flex-1">
         <TextField
-          label="Name of the new report"
+          label={`Name of the new ${kindOf(kind).name}`}
           value={name}
           onChange={setName}
           maxLength={200}
