@@ -4,7 +4,15 @@ import { readFile } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { type Cell, findPasted, forecastSeries, layoutTable, type Snapshot } from '@tether/core';
+import {
+  type Cell,
+  changeOf,
+  changeSlip,
+  findPasted,
+  forecastSeries,
+  layoutTable,
+  type Snapshot,
+} from '@tether/core';
 import Papa from 'papaparse';
 import * as xlsx from 'xlsx';
 import { makeFiles } from './files.ts';
@@ -179,6 +187,21 @@ function longTable(rows: number): Snapshot {
   };
 }
 const long = longTable(10_000);
+/** The same with another figure in every second row, and a row put in: each changed row is a gap between equal ones. */
+function changedTable(table: Snapshot, inserted: number): Snapshot {
+  const cells = table.cells.map((cell): Cell => {
+    const row = cell.row < inserted ? cell.row : cell.row + 1;
+    if (cell.column !== 2 || cell.row % 2 === 0 || cell.type !== 'number') return { ...cell, row };
+    const value = Number(cell.value) + 1;
+    return { ...cell, row, value, text: String(value) };
+  });
+  const text = 'Plot put in';
+  cells.push({ row: inserted, column: 1, dress: 0, type: 'text', value: text, text });
+  cells.sort((a, b) => a.row - b.row || a.column - b.column);
+  return { ...table, cells, area: { ...table.area, bottom: table.area.bottom + 1 } };
+}
+const longer = longTable(40_000);
+const changed = changedTable(longer, 20_001);
 /** Values with a season of 24 and some chance in them. */
 const hourly = Array.from(
   { length: 2_000 },
@@ -205,6 +228,14 @@ const laid: [string, number][] = [
   [
     'forecast of 2,000 hours, season of 24',
     await cpu(() => forecastSeries(series(hourly), { ...wish, season: 24 }), 3),
+  ],
+  [
+    'change slip of 40,000 rows x 8: 20,000 changed, one put in',
+    await cpu(() => changeSlip(longer, changed), 3),
+  ],
+  [
+    'the same in few words, as it is told of an object',
+    await cpu(() => changeOf(longer, changed), 3),
   ],
   ['1,600 pasted cells found among 80,000', await cpu(() => findPasted(pasted, long.cells), 5)],
 ];
@@ -283,7 +314,7 @@ ${space}
 
 ${rest}
 
-## Layout, forecast, looking up
+## Layout, forecast, comparing, looking up
 
 CPU time in Node.js, medians; in the browser the forecast runs in a worker of its own.
 

@@ -1,7 +1,7 @@
 import { type Fault, fault } from '../fault.ts';
 import { headersOf } from '../sheet/header.ts';
 import { describeLandmarks, FEW_CELLS, landmarksChanged } from '../sheet/landmarks.ts';
-import type { Cell, CellType, Snapshot } from '../sheet/sheet.ts';
+import { type Cell, type CellType, isFilled, type Snapshot } from '../sheet/sheet.ts';
 import { type Changes, figuresBehind } from './change-slip.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
@@ -17,8 +17,8 @@ export interface Danger {
 
 /** What about these changes may do harm. */
 export function dangerOf(before: Snapshot, after: Snapshot, changes: Changes): Danger {
-  const had = filled(before.cells);
-  const has = filled(after.cells);
+  const had = before.cells.filter(isFilled);
+  const has = after.cells.filter(isFilled);
   const all = Math.max(had.length, has.length);
   return {
     grave: graveOf(before, after, had, has, changes),
@@ -62,10 +62,6 @@ export function harmOf({ grave, changed }: Danger, share: number): Fault | null 
     changed: `${Math.min(100, Math.round(changed))}`,
     share: `${share}`,
   });
-}
-
-function filled(cells: readonly Cell[]): Cell[] {
-  return cells.filter(({ type }) => type !== 'blank');
 }
 
 function countOf(cells: readonly Cell[], wanted: CellType): number {

@@ -54,11 +54,14 @@ export async function thinHistory(
   const old = await listOldStates(db, new Date(now.getTime() - KEEP_ALL_DAYS * DAY_MS));
   const byTether = new Map<string, { id: number; at: number }[]>();
   for (const { id, tetherId, at } of old) {
-    byTether.set(tetherId, [...(byTether.get(tetherId) ?? []), { id, at: at.getTime() }]);
+    const states = byTether.get(tetherId) ?? [];
+    states.push({ id, at: at.getTime() });
+    byTether.set(tetherId, states);
   }
-  for (const states of byTether.values()) {
-    await deleteStates(db, statesToForget(states, now.getTime()));
-  }
+  const forgotten = [...byTether.values()].flatMap((states) =>
+    statesToForget(states, now.getTime()),
+  );
+  await deleteStates(db, forgotten);
   await keepSlips(means);
   await sweepSnapshots(db);
 }
@@ -69,10 +72,13 @@ const SLIPS_AT_ONCE = 200;
 async function keepSlips({ db, comparer }: Pick<Means, 'db' | 'comparer'>): Promise<void> {
   for (;;) {
     const losing = await listLosingSlips(db, SLIPS_AT_ONCE);
-    if (losing.length === 0) return;
+    let kept = 0;
     for (const { id, from, to } of losing) {
       const slip = await comparer.slip(db, from, to);
-      if (slip.ok) await setSlip(db, id, slip.value);
+      if (!slip.ok) continue;
+      await setSlip(db, id, slip.value);
+      kept++;
     }
+    if (kept === 0) return;
   }
 }

@@ -64,7 +64,8 @@ export async function listOldStates(
 
 /** Forgets states. */
 export async function deleteStates(db: Database, ids: readonly number[]): Promise<void> {
-  if (ids.length > 0) await db.delete(tetherStates).where(inArray(tetherStates.id, [...ids]));
+  if (ids.length === 0) return;
+  await db.delete(tetherStates).where(sql`${tetherStates.id} = any(${sql.param(ids)}::bigint[])`);
 }
 
 /** Records that a person looked at what objects show. */

@@ -8,6 +8,7 @@ import type {
 import type { Mode } from '@tether/core';
 import { and, asc, desc, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { isOneOf } from './rows.ts';
 import { sourceFolders, sourceMarks, sources } from './schema.ts';
 
 export type FolderRow = typeof sourceFolders.$inferSelect;
@@ -318,6 +319,19 @@ export async function findSource(
     .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
     .where(eq(sources.id, id));
   return row ?? null;
+}
+
+/** These sources with their folders. */
+export async function findSources(
+  db: Database,
+  ids: readonly string[],
+): Promise<{ source: SourceRow; folder: FolderRow }[]> {
+  if (ids.length === 0) return [];
+  return db
+    .select({ source: sources, folder: sourceFolders })
+    .from(sources)
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .where(isOneOf(sources.id, ids));
 }
 
 /** A source with its folder, the former locked for the running transaction. */

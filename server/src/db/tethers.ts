@@ -4,7 +4,7 @@ import type { Form } from '@tether/documents';
 import { and, asc, count, eq, inArray, isNotNull, isNull, type SQL, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
-import { isOneOf, updateRows } from './rows.ts';
+import { insertRows, isOneOf, updateRows } from './rows.ts';
 import {
   documents,
   people,
@@ -24,6 +24,11 @@ export async function insertTether(
 ): Promise<TetherRow> {
   const [row] = await db.insert(tethers).values(tether).returning();
   return row!;
+}
+
+/** Adds many tethers, with all that rows of them have. */
+export async function insertTethers(db: Database, rows: readonly TetherRow[]): Promise<void> {
+  await insertRows(db, tethers, rows);
 }
 
 const refreshers = alias(people, 'refreshers');

@@ -6,7 +6,7 @@ import type { Database } from '../db/database.ts';
 import { insertDocument, lockDocument, storeContent } from '../db/documents.ts';
 import { insertStates } from '../db/history.ts';
 import { insertLog, listPutBack } from '../db/log.ts';
-import { findTethers, insertTether, setPlaced } from '../db/tethers.ts';
+import { findTethers, insertTethers, setPlaced, type TetherRow } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import { takeWhatWaited } from '../following/follow.ts';
 import type { Means } from '../sources/means.ts';
@@ -74,34 +74,31 @@ async function tieObjects(
   documentId: string,
   objects: readonly Placement[],
 ): Promise<void> {
-  const copied: string[] = [];
-  const known = new Set(
-    (
-      await findTethers(
-        tx,
-        objects.map((each) => each.tetherId),
-      )
-    ).map(({ id }) => id),
-  );
+  const named = objects.flatMap(({ tetherId, copyOf }) => [tetherId, ...(copyOf ? [copyOf] : [])]);
+  const known = new Map((await findTethers(tx, named)).map((row) => [row.id, row]));
+  const copies: TetherRow[] = [];
   for (const { tetherId, copyOf, form } of objects) {
-    if (known.has(tetherId) || !copyOf) continue;
-    const [origin] = await findTethers(tx, [copyOf]);
+    const origin = known.get(tetherId) || !copyOf ? undefined : known.get(copyOf);
     if (!origin) continue;
-    await insertTether(tx, { ...origin, id: tetherId, documentId, form, placed: true });
-    await insertStates(tx, [
-      {
-        tetherId,
-        snapshot: origin.base,
-        reach: origin.reach,
-        at: origin.refreshedAt,
-        personId: origin.refreshedBy,
-        how: 'placed',
-        summary: `A copy of ${origin.name}.`,
-      },
-    ]);
-    copied.push(tetherId);
-    known.add(tetherId);
+    const copy = { ...origin, id: tetherId, documentId, form, placed: true };
+    copies.push(copy);
+    // It can be copied in turn.
+    known.set(tetherId, copy);
   }
+  await insertTethers(tx, copies);
+  await insertStates(
+    tx,
+    copies.map((copy) => ({
+      tetherId: copy.id,
+      snapshot: copy.base,
+      reach: copy.reach,
+      at: copy.refreshedAt,
+      personId: copy.refreshedBy,
+      how: 'placed' as const,
+      summary: `A copy of ${copy.name}.`,
+    })),
+  );
+  const copied = copies.map(({ id }) => id);
   const forms = new Map(objects.map(({ tetherId, form }) => [tetherId, form]));
   const { came, left } = await setPlaced(tx, documentId, forms);
   // What was just placed comes into the text for the first time: that has an entry of its own.

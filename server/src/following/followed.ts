@@ -9,6 +9,7 @@ import {
   type Snapshot,
 } from '@tether/core';
 import { type OpenSource, takeReaches } from '@tether/formats';
+import { LRUCache } from 'lru-cache';
 import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
 
 /** A reach of a source with what objects show of it now: their bases, packed, by hash. */
@@ -27,21 +28,11 @@ export interface Followed {
   changes: { from: string; change: Change | null }[];
 }
 
-/** What was taken last: most often it is what objects show when their source changes again. */
-const recent = new Map<string, Snapshot>();
-const MOST_RECENT_CELLS = 200_000;
-let recentCells = 0;
-
-function remember(hash: string, snapshot: Snapshot): void {
-  if (recent.has(hash)) return;
-  recent.set(hash, snapshot);
-  recentCells += snapshot.cells.length;
-  for (const [oldest, { cells }] of recent) {
-    if (recentCells <= MOST_RECENT_CELLS) break;
-    recent.delete(oldest);
-    recentCells -= cells.length;
-  }
-}
+/** What was taken last, up to so many cells: most often it is what objects show when their source changes again. */
+const recent = new LRUCache<string, Snapshot>({
+  maxSize: 200_000,
+  sizeCalculation: ({ cells }) => Math.max(1, cells.length),
+});
 
 /** Takes the reaches out of the source and compares them with their bases. Runs in a reading thread. */
 export async function followReaches(
@@ -61,7 +52,7 @@ export async function followReaches(
       change:
         hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
     }));
-    remember(now.hash, snapshot);
+    recent.set(now.hash, snapshot);
     return ok({ now, warnings, found: asFound(wanted[at]!.reach, snapshot), changes });
   });
 }

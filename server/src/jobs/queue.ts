@@ -211,10 +211,10 @@ export class JobQueue {
 
   /** Whether no look or note waits, runs or is to be tried again. */
   async isIdle(): Promise<boolean> {
-    const { rows } = await this.db.execute(
-      sql`select 1 from pgboss.job where name in (${QUEUES.look}, ${QUEUES.note}) and state <= 'active' limit 1`,
-    );
-    return rows.length === 0;
+    for (const name of [QUEUES.look, QUEUES.note]) {
+      if ((await this.boss.getQueueSize(name, { before: 'completed' })) > 0) return false;
+    }
+    return true;
   }
 
   /** What runs, what waits and who does it, for the screen. */

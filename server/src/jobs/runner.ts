@@ -93,10 +93,10 @@ export class JobRunner {
     try {
       await this.reportBegun(job.id);
       await this.work[job.name](job);
-      await this.settle(() => this.queue.complete(job));
+      await this.sayWhatBecame(() => this.queue.complete(job));
     } catch (error) {
       tell(`Job ${job.name}`, error);
-      await this.settle(() => this.queue.fail(job, reasonOf(error)));
+      await this.sayWhatBecame(() => this.queue.fail(job, reasonOf(error)));
     } finally {
       this.jobs.delete(job.id);
       this.queue.tellScreens();
@@ -104,7 +104,7 @@ export class JobRunner {
   }
 
   /** Says what became of a job; when the database is away, as soon as it is there again. */
-  private async settle(say: () => Promise<void>): Promise<void> {
+  private async sayWhatBecame(say: () => Promise<void>): Promise<void> {
     while (!this.isStopping) {
       try {
         return await say();

@@ -1,9 +1,13 @@
 import { createHash } from 'node:crypto';
+import { EventEmitter, once } from 'node:events';
 import pg from 'pg';
 import { together } from '../together.ts';
 import { Serial } from './serial.ts';
 
-const ASK_AGAIN_MS = 40;
+/** Who waits for a lock is told when it is given back, and asks anew after this: a connection that broke tells nobody. */
+const ASK_AGAIN_MS = 1_000;
+/** Channel on which it is told that a lock was given back, by its number. */
+const GIVEN_BACK = 'tether_locks';
 
 /**
  * Locks that hold over all processes (advisory locks of PostgreSQL, 13.3.5), on one connection of their own. When that
@@ -12,6 +16,8 @@ const ASK_AGAIN_MS = 40;
 export class Locks {
   private client: Promise<pg.Client> | null = null;
   private readonly serial = new Serial();
+  /** Tells the number of each lock that was given back anywhere. */
+  private readonly givenBack = new EventEmitter().setMaxListeners(0);
   private readonly held = new Set<string>();
   private asking: Promise<unknown> = Promise.resolve();
   private readonly tryLock = together((keys: readonly string[]) =>
@@ -26,8 +32,12 @@ export class Locks {
   /** Does the work while nobody else anywhere does work under the same key; waits for its turn. */
   run<T>(key: string, work: () => Promise<T>): Promise<T> {
     return this.serial.run(key, async () => {
-      while (!(await this.take(key))) {
-        await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
+      for (;;) {
+        // Listening begins before asking, so that nothing is missed between.
+        const signal = AbortSignal.timeout(ASK_AGAIN_MS);
+        const given = once(this.givenBack, numberOf(key), { signal }).catch(() => undefined);
+        if (await this.take(key)) break;
+        await given;
       }
       try {
         return await work();
@@ -83,8 +93,10 @@ export class Locks {
   ): Promise<boolean[]> {
     const answers = this.asking.then(async () => {
       const client = await this.connected();
+      const told =
+        which === 'pg_advisory_unlock' ? `, pg_notify('${GIVEN_BACK}', number::text)` : '';
       const { rows } = await client.query<{ answer: boolean }>(
-        `select ${which}(number) as answer
+        `select ${which}(number) as answer${told}
           from unnest($1::bigint[]) with ordinality as v (number, place) order by place`,
         [keys.map(numberOf)],
       );
@@ -101,7 +113,11 @@ export class Locks {
       keepAlive: true,
       keepAliveInitialDelayMillis: 10_000,
     });
-    const connecting = client.connect().then(() => client);
+    client.on('notification', ({ payload }) => this.givenBack.emit(payload ?? ''));
+    const connecting = client
+      .connect()
+      .then(() => client.query(`listen ${GIVEN_BACK}`))
+      .then(() => client);
     const lost = () => {
       // A connection is lost once, however often it says so: the next one keeps what it holds.
       if (this.client !== connecting) return;

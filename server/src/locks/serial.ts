@@ -1,20 +1,19 @@
+import { Mutex } from 'async-mutex';
+
 /** Runs work on the same key one after the other; work on different keys runs side by side. */
 export class Serial {
-  private readonly tails = new Map<string, Promise<unknown>>();
+  private readonly mutexes = new Map<string, Mutex>();
 
   /** Whether work on the key is waiting or running. */
   isBusy(key: string): boolean {
-    return this.tails.has(key);
+    return this.mutexes.get(key)?.isLocked() ?? false;
   }
 
   run<T>(key: string, work: () => Promise<T>): Promise<T> {
-    const before = this.tails.get(key) ?? Promise.resolve();
-    const result = before.then(work, work);
-    const tail = result.catch(() => undefined);
-    this.tails.set(key, tail);
-    void tail.then(() => {
-      if (this.tails.get(key) === tail) this.tails.delete(key);
+    const mutex = this.mutexes.get(key) ?? new Mutex();
+    this.mutexes.set(key, mutex);
+    return mutex.runExclusive(work).finally(() => {
+      if (!mutex.isLocked()) this.mutexes.delete(key);
     });
-    return result;
   }
 }

@@ -1,5 +1,6 @@
 import type { Fault } from '@tether/core';
-import { findSource, type SourceRow, setStamp, storeNotes } from '../db/sources.ts';
+import pLimit from 'p-limit';
+import { findSource, findSources, type SourceRow, setStamp, storeNotes } from '../db/sources.ts';
 import { announce } from '../events/announce.ts';
 import { locate } from './locate.ts';
 import type { Means } from './means.ts';
@@ -83,16 +84,22 @@ export async function lookNow(
   await means.locks.run(sourceKey(sourceId), () => lookAlone(means, sourceId, isForced));
 }
 
+/** Files that are caught up with at the same time: as many as are read at once, and some that wait for their turn. */
+const catchingUp = pLimit(8);
+
 /** Looks at these sources when their files are not as they were last seen, and waits for it. */
 export async function catchUp(means: Means, sourceIds: Iterable<string>): Promise<void> {
-  for (const id of new Set(sourceIds)) {
-    const found = await findSource(means.db, id);
-    if (!found) continue;
-    const path = `${found.folder.root}/${found.source.path}`;
-    if ((await stampOf(path)) === found.source.stamp) continue;
-    await settle(path);
-    await lookNow(means, id);
-  }
+  const known = await findSources(means.db, [...new Set(sourceIds)]);
+  await Promise.all(
+    known.map(({ source, folder }) =>
+      catchingUp(async () => {
+        const path = `${folder.root}/${source.path}`;
+        if ((await stampOf(path)) === source.stamp) return;
+        await settle(path);
+        await lookNow(means, source.id);
+      }),
+    ),
+  );
 }
 
 /** Gives the number of the reading, 0 where there is no such source, and whether it took too long. */

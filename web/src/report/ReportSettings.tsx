@@ -34,7 +34,7 @@ export function ReportSettingsFields({ surface, ...props }: Props) {
 function Fields(props: Omit<Props, 'surface'> & { surface: ReportSurface }) {
   const { surface, objects, isAllowed } = props;
   const { paper, look, header, footer } = useSurface(surface, () => surface.settings());
-  const set = (change: Partial<ReportSettings>) => surface.settle(change);
+  const set = (change: Partial<ReportSettings>) => surface.changeSettings(change);
   return (
     <>
       <PanelFold title="Paper">

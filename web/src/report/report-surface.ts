@@ -24,7 +24,7 @@ import {
   turnObject,
 } from './text/object-commands.ts';
 import { objectsIn } from './text/objects-in.ts';
-import { readSettings, settle } from './text/report-document.ts';
+import { changeSettings, readSettings } from './text/report-document.ts';
 import { REMOTE_TEXT } from './text/transaction-marks.ts';
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
@@ -169,8 +169,8 @@ export class ReportSurface implements Surface {
     return readSettings(this.editor);
   }
 
-  /** Settles something for the report. */
-  settle(change: Partial<ReportSettings>): void {
-    settle(this.editor, change);
+  /** Sets something for the whole report. */
+  changeSettings(change: Partial<ReportSettings>): void {
+    changeSettings(this.editor, change);
   }
 }

@@ -22,7 +22,7 @@ export function readSettings(editor: Editor): ReportSettings {
 }
 
 /** Settles something for the document; undo takes it back. */
-export function settle(editor: Editor, change: Partial<ReportSettings>): void {
+export function changeSettings(editor: Editor, change: Partial<ReportSettings>): void {
   const { tr } = editor.state;
   for (const [key, value] of Object.entries(change)) tr.setDocAttribute(key, value);
   editor.view.dispatch(tr);
