@@ -214,7 +214,7 @@ function Documents() {
         </Button>
       </div>
       {error && <FaultNote fault={faultOf(error)} className="mt-3" />}
-      {isNaming && <NewReport onCancel={() => setNaming(false)} />}
+      {isNaming && <NewDocument onCancel={() => setNaming(false)} />}
       <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-4">
         {documents.map((each) => (
           <Card key={each.id} saved={each} />
@@ -224,7 +224,7 @@ function Documents() {
   );
 }
 
-function NewReport({ onCancel }: { onCancel: () => void }) {
+function NewDocument({ onCancel }: { onCancel: () => void }) {
   const [name, setName] = useState('');
   const [kind, setKind] = useState<KindName>('report');
   const [create, { isLoading, error }] = useCreateDocumentMutation();
@@ -273,7 +273,8 @@ function Card({ saved }: { saved: DocumentCard }) {
         <Thumbnail documentId={saved.id} content={saved.beginning} />
         <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
         <span className="block text-muted">
-          Report · saved <Moment at={saved.savedAt} />
+          <span className="inline-block first-letter:uppercase">{kindOf(saved.kind).name}</span> ·
+          saved <Moment at={saved.savedAt} />
           {saved.savedBy && ` by ${saved.savedBy}`}
         </span>
         <span className="mt-1.5 block">
