@@ -170,7 +170,7 @@ export async function dropDatabase(cluster: string, name: string): Promise<void>
 export async function eventually<T>(
   ask: () => Promise<T>,
   isRight: (answer: T) => boolean,
-  limit = 10_000,
+  limit = 20_000,
 ): Promise<T> {
   const deadline = Date.now() + limit;
   for (;;) {
