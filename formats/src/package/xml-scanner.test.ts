@@ -38,6 +38,10 @@ function reference(text: string): Event[] {
   const local = (name: string) => name.slice(name.indexOf(':') + 1);
   let depth = 0;
   parser.on('opentag', ({ name, attributes }) => {
+    // It reads without namespaces; with them a name has a local part (Namespaces in XML 1.0, 4, production 7).
+    for (const each of [name, ...Object.keys(attributes)]) {
+      if (local(each) === '') throw new Error(`${each} has no local part`);
+    }
     depth++;
     events.push(['open', local(name), attributes]);
   });
@@ -112,6 +116,11 @@ describe('scanning', () => {
       }),
       { numRuns: 400 },
     );
+  });
+
+  test('a name that ends with its prefix is refused', () => {
+    expect(() => reference('<a><x:/></a>')).toThrow('no local part');
+    expect(() => scan('<a><x:/></a>')).toThrow(XmlError);
   });
 
   test('refuses what a conforming parser refuses when a text is spoilt', () => {
