@@ -155,114 +155,20 @@ function DocumentModes({ saved, isAllowed }: { saved: DocumentDetail; isAllowed:
   );
 }
 
-function ObjectPanel(props: {
+interface ObjectProps {
   saved: DocumentDetail;
-  surface: Surface | null;
   tether: Tether;
-  onChangeReach: () => void;
-}) {
+}
+
+const HELD = 'The document is held: release it first.';
+
+function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeReach: () => void }) {
   const { saved, surface, tether, onChangeReach } = props;
-  const [changeTether] = useChangeTetherMutation();
-  const [setFrozen, { error: frozenError }] = useSetFrozenMutation();
-  const { data: folders = [] } = useSourcesQuery();
-  const source = folders
-    .flatMap(({ sources }) => sources)
-    .find(({ id }) => id === tether.source.id);
-  const isFrozen = tether.standing === 'frozen';
-  const whyHeld = saved.hold ? 'The document is held: release it first.' : undefined;
-  const dispatch = useAppDispatch();
-  const { isAllowed, whyNot } = useMayChange();
-  const { take, isTaking, refused } = useRefreshObjects();
+  const { isAllowed } = useMayChange();
   return (
     <>
-      <section className="border-b border-hairline p-4">
-        <h2 className="mb-1.5 text-sm font-semibold text-muted">Placed {tether.form}</h2>
-        <NameField tether={tether} isAllowed={isAllowed} />
-        <p className="mt-2 flex items-center gap-1.5 text-[15px] font-semibold" role="status">
-          <StandingGlyph standing={tether.standing} size={14} />
-          {tether.standing}
-          <span className="text-base font-normal text-muted">
-            since <Moment at={tether.standingSince} />
-          </span>
-        </p>
-        {tether.summary && <p className="mt-1">{tether.summary} in the source.</p>}
-        {tether.reason && <FaultNote fault={tether.reason} className="mt-2" />}
-        {tether.reason && (
-          <p className="mt-2 text-muted">The last good figures stay in the document.</p>
-        )}
-        <StandingNotes tether={tether} />
-        <FreshNote tether={tether} />
-        {tether.standing === 'behind' && (
-          <div className="mt-2 flex flex-wrap gap-2">
-            <Button
-              kind="primary"
-              disabled={!isAllowed || isTaking || saved.hold !== null}
-              title={whyNot ?? whyHeld}
-              onClick={() => void take([tether])}
-            >
-              Refresh
-            </Button>
-            <Button onClick={() => dispatch(stripOpened({ reason: 'asked', only: tether.id }))}>
-              See the changes
-            </Button>
-          </div>
-        )}
-        {refused.map(({ id, fault }) => (
-          <FaultNote key={id} fault={fault} className="mt-2" />
-        ))}
-        <Warnings warnings={tether.warnings} />
-        <div className="mt-2 -mr-2 -ml-2 flex items-center">
-          <Button
-            kind="quiet"
-            className="px-2"
-            disabled={!isAllowed || saved.hold !== null}
-            title={whyNot ?? whyHeld}
-            aria-label={isFrozen ? 'Unfreeze' : 'Freeze: keep what it shows'}
-            onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
-          >
-            {isFrozen ? <Link size={15} aria-hidden /> : <Snowflake size={15} aria-hidden />}
-            {isFrozen ? 'Unfreeze' : 'Freeze'}
-          </Button>
-          <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
-          <IconButton
-            icon={ArrowUp}
-            label="Move up"
-            disabled={!isAllowed || isInline(tether.form)}
-            onClick={() => surface?.move(tether.id, -1)}
-          />
-          <IconButton
-            icon={ArrowDown}
-            label="Move down"
-            disabled={!isAllowed || isInline(tether.form)}
-            onClick={() => surface?.move(tether.id, 1)}
-          />
-          <IconButton
-            icon={Copy}
-            label="Place a copy below"
-            disabled={!isAllowed}
-            onClick={() => surface?.copy(tether.id)}
-          />
-          <IconButton
-            icon={Trash2}
-            label="Remove from the text"
-            disabled={!isAllowed}
-            onClick={() => surface?.remove(tether.id)}
-          />
-        </div>
-        {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
-      </section>
-      <PanelFold title="Where it comes from" note={tether.source.path.split('/').at(-1)}>
-        <p className="font-semibold break-words">{tether.source.path}</p>
-        <p className="text-muted">in the source folder {tether.source.folder}</p>
-        <p className="mt-1 font-mono text-[12px] break-words">{describeReach(tether.reach)}</p>
-        <p className="text-muted">
-          <span className="font-semibold">{REACH_WORDS[tether.reach.kind].name}.</span>{' '}
-          {REACH_WORDS[tether.reach.kind].sentence}
-        </p>
-        <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
-          Change what it takes
-        </Button>
-      </PanelFold>
+      <ObjectHead saved={saved} surface={surface} tether={tether} />
+      <Origin tether={tether} onChangeReach={onChangeReach} />
       {surface && (
         <PanelFold title="How it looks">
           <FormSection
@@ -281,27 +187,156 @@ function ObjectPanel(props: {
           isAllowed={isAllowed}
         />
       )}
-      <PanelFold title="When it refreshes" note={describeMode(tether.mode)}>
-        <ModeFields
-          own={tether.modeFrom === 'object' ? tether.mode : null}
-          inherited={inheritedMode(tether, saved, source)}
-          disabled={!isAllowed}
-          onChange={(mode) => void changeTether({ id: tether.id, documentId: saved.id, mode })}
-        />
-        {tether.nextDue && (
-          <p className="mt-1 text-muted">
-            Next on {new Date(tether.nextDue).toLocaleString('en-GB', NEXT_FORMAT)}
-          </p>
-        )}
-        <p className="mt-1 text-muted">
-          Last taken <Moment at={tether.refreshedAt} />
-          {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}
-        </p>
-      </PanelFold>
+      <Refreshing saved={saved} tether={tether} />
       <PanelFold title="What it showed before">
         <HistorySection tether={tether} />
       </PanelFold>
     </>
+  );
+}
+
+/** What it is called, how it stands, and what is done to it. */
+function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface | null }) {
+  const dispatch = useAppDispatch();
+  const { isAllowed, whyNot } = useMayChange();
+  const { take, isTaking, refused } = useRefreshObjects();
+  const whyHeld = saved.hold ? HELD : undefined;
+  return (
+    <section className="border-b border-hairline p-4">
+      <h2 className="mb-1.5 text-sm font-semibold text-muted">Placed {tether.form}</h2>
+      <NameField tether={tether} isAllowed={isAllowed} />
+      <p className="mt-2 flex items-center gap-1.5 text-[15px] font-semibold" role="status">
+        <StandingGlyph standing={tether.standing} size={14} />
+        {tether.standing}
+        <span className="text-base font-normal text-muted">
+          since <Moment at={tether.standingSince} />
+        </span>
+      </p>
+      {tether.summary && <p className="mt-1">{tether.summary} in the source.</p>}
+      {tether.reason && <FaultNote fault={tether.reason} className="mt-2" />}
+      {tether.reason && (
+        <p className="mt-2 text-muted">The last good figures stay in the document.</p>
+      )}
+      <StandingNotes tether={tether} />
+      <FreshNote tether={tether} />
+      {tether.standing === 'behind' && (
+        <div className="mt-2 flex flex-wrap gap-2">
+          <Button
+            kind="primary"
+            disabled={!isAllowed || isTaking || saved.hold !== null}
+            title={whyNot ?? whyHeld}
+            onClick={() => void take([tether])}
+          >
+            Refresh
+          </Button>
+          <Button onClick={() => dispatch(stripOpened({ reason: 'asked', only: tether.id }))}>
+            See the changes
+          </Button>
+        </div>
+      )}
+      {refused.map(({ id, fault }) => (
+        <FaultNote key={id} fault={fault} className="mt-2" />
+      ))}
+      <Warnings warnings={tether.warnings} />
+      <ObjectActs saved={saved} surface={surface} tether={tether} />
+    </section>
+  );
+}
+
+function ObjectActs({ saved, surface, tether }: ObjectProps & { surface: Surface | null }) {
+  const [setFrozen, { error: frozenError }] = useSetFrozenMutation();
+  const { isAllowed, whyNot } = useMayChange();
+  const isFrozen = tether.standing === 'frozen';
+  const whyHeld = saved.hold ? HELD : undefined;
+  return (
+    <>
+      <div className="mt-2 -mr-2 -ml-2 flex items-center">
+        <Button
+          kind="quiet"
+          className="px-2"
+          disabled={!isAllowed || saved.hold !== null}
+          title={whyNot ?? whyHeld}
+          aria-label={isFrozen ? 'Unfreeze' : 'Freeze: keep what it shows'}
+          onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
+        >
+          {isFrozen ? <Link size={15} aria-hidden /> : <Snowflake size={15} aria-hidden />}
+          {isFrozen ? 'Unfreeze' : 'Freeze'}
+        </Button>
+        <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
+        <IconButton
+          icon={ArrowUp}
+          label="Move up"
+          disabled={!isAllowed || isInline(tether.form)}
+          onClick={() => surface?.move(tether.id, -1)}
+        />
+        <IconButton
+          icon={ArrowDown}
+          label="Move down"
+          disabled={!isAllowed || isInline(tether.form)}
+          onClick={() => surface?.move(tether.id, 1)}
+        />
+        <IconButton
+          icon={Copy}
+          label="Place a copy below"
+          disabled={!isAllowed}
+          onClick={() => surface?.copy(tether.id)}
+        />
+        <IconButton
+          icon={Trash2}
+          label="Remove from the text"
+          disabled={!isAllowed}
+          onClick={() => surface?.remove(tether.id)}
+        />
+      </div>
+      {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
+    </>
+  );
+}
+
+/** Which part of which source it takes. */
+function Origin({ tether, onChangeReach }: { tether: Tether; onChangeReach: () => void }) {
+  const { isAllowed, whyNot } = useMayChange();
+  return (
+    <PanelFold title="Where it comes from" note={tether.source.path.split('/').at(-1)}>
+      <p className="font-semibold break-words">{tether.source.path}</p>
+      <p className="text-muted">in the source folder {tether.source.folder}</p>
+      <p className="mt-1 font-mono text-[12px] break-words">{describeReach(tether.reach)}</p>
+      <p className="text-muted">
+        <span className="font-semibold">{REACH_WORDS[tether.reach.kind].name}.</span>{' '}
+        {REACH_WORDS[tether.reach.kind].sentence}
+      </p>
+      <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
+        Change what it takes
+      </Button>
+    </PanelFold>
+  );
+}
+
+function Refreshing({ saved, tether }: ObjectProps) {
+  const [changeTether] = useChangeTetherMutation();
+  const { data: folders = [] } = useSourcesQuery();
+  const source = folders
+    .flatMap(({ sources }) => sources)
+    .find(({ id }) => id === tether.source.id);
+  const { isAllowed } = useMayChange();
+  return (
+    <PanelFold title="When it refreshes" note={describeMode(tether.mode)}>
+      <ModeFields
+        own={tether.modeFrom === 'object' ? tether.mode : null}
+        inherited={inheritedMode(tether, saved, source)}
+        disabled={!isAllowed}
+        onChange={(mode) => void changeTether({ id: tether.id, documentId: saved.id, mode })}
+      />
+      {tether.nextDue && (
+        <p className="mt-1 text-muted">
+          Next on {new Date(tether.nextDue).toLocaleString('en-GB', NEXT_FORMAT)}
+        </p>
+      )}
+      <p className="mt-1 text-muted">
+        Last taken <Moment at={tether.refreshedAt} />
+        {tether.refreshedBy ? ` by ${tether.refreshedBy}` : ` ${tether.refreshedHow}`}
+      </p>
+    </PanelFold>
   );
 }
 
