@@ -5,9 +5,11 @@ import type { Database } from '../db/database.ts';
 import { findPacked } from '../db/snapshots.ts';
 import { tell } from '../tell.ts';
 import { builtWorker } from '../threads.ts';
-import type { ComparingTask, PartTaken } from './compare-packed.ts';
+import { type ComparingTask, type PartTaken, toJson } from './compare-packed.ts';
 
 const THREADS = 2;
+/** Packed bytes that are unpacked at once, in a millisecond or two: handing over hundreds of small tables takes longer. */
+const SMALL = 32 << 10;
 
 /**
  * Compares states of objects, in threads of its own: two tables of many thousand rows take seconds, in which the server
@@ -53,7 +55,8 @@ export function startComparer(): Comparer {
     part: (db, from, to, choice) => run(db, from, to, { want: 'part', choice }),
     json: async (db, hash) => {
       const packed = (await findPacked(db, [hash])).get(hash);
-      return packed ? pool.run(packed, { name: 'toJson' }) : null;
+      if (!packed) return null;
+      return packed.length < SMALL ? toJson(packed) : pool.run(packed, { name: 'toJson' });
     },
     close: () => pool.destroy(),
   };
