@@ -27,7 +27,7 @@ export function documentRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'document'));
   router.param('version', knownIdOnly);
-  const mayChange = may(services, 'change', 'document');
+  const mayChange = may(services, 'document', 'change');
 
   router.get('/', async (_request, response) => {
     response.json(await listDocuments(db));

@@ -15,7 +15,7 @@ import { answer, parseRequest } from './respond.ts';
 export function folderRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'source folder'));
-  const mayChange = may(services, 'change', 'source folder');
+  const mayChange = may(services, 'source folder', 'change');
   router.get('/places', mayChange, async (request, response) => {
     const query = parseRequest(response, browseSchema, request.query);
     if (query) answer(response, await browsePlaces(services, query.path || undefined));
@@ -44,7 +44,7 @@ export function folderRoutes(services: Services): Router {
     );
   });
   // The file is the body, as it is: it may be far larger than what is parsed elsewhere.
-  router.put('/:id/files', may(services, 'change', 'source file'), async (request, response) => {
+  router.put('/:id/files', may(services, 'source file', 'change'), async (request, response) => {
     const query = parseRequest(response, uploadSchema, request.query);
     if (query)
       answer(

@@ -43,8 +43,8 @@ export function subjectAt(
 /** In front of a route: only whoever may do this to the subject that the address names, or to any such subject. */
 export function may(
   { db }: Pick<Services, 'db'>,
-  act: Act,
   kind: Subject['kind'],
+  act: Act,
 ): <Params>(request: Request<Params>, response: Response, next: NextFunction) => Promise<void> {
   return async function asksRight(request, response, next) {
     const { id } = request.params as { id?: string };

@@ -28,7 +28,7 @@ export function ledgerRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
   router.param('id', subjectAt(services, 'ledger view'));
-  const mayChange = may(services, 'change', 'object');
+  const mayChange = may(services, 'object', 'change');
   router.get('/', async (request, response) => {
     const parsed = parseRequest(response, ledgerPageQuerySchema, request.query);
     if (!parsed) return;
@@ -49,11 +49,11 @@ export function ledgerRoutes(services: Services): Router {
   router.get('/views', async (_request, response) => {
     response.json(await listViews(db, currentPerson(response).id));
   });
-  router.post('/views', may(services, 'change', 'ledger view'), async (request, response) => {
+  router.post('/views', may(services, 'ledger view', 'change'), async (request, response) => {
     const body = parseRequest(response, saveViewSchema, request.body);
     if (body) response.status(201).json(await storeView(db, currentPerson(response).id, body));
   });
-  router.delete('/views/:id', may(services, 'change', 'ledger view'), async (request, response) => {
+  router.delete('/views/:id', may(services, 'ledger view', 'change'), async (request, response) => {
     await deleteView(db, currentPerson(response).id, String(request.params.id));
     response.status(204).end();
   });
@@ -70,7 +70,7 @@ function entryOf(request: Request): number {
 export function logRoutes(services: Services): Router {
   const router = Router();
   router.param('act', knownIdOnly);
-  const mayChange = may(services, 'change', 'log');
+  const mayChange = may(services, 'log', 'change');
   router.get('/', async (request, response) => {
     const query = parseRequest(response, logQuerySchema, request.query);
     if (query) response.json(await pageLog(services.db, query));

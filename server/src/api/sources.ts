@@ -29,8 +29,8 @@ import { answer, parseRequest } from './respond.ts';
 export function sourceRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'source'));
-  const mayLook = may(services, 'look', 'source');
-  const mayChange = may(services, 'change', 'source');
+  const mayLook = may(services, 'source', 'look');
+  const mayChange = may(services, 'source', 'change');
   router.get('/', async (_request, response) => {
     response.json(await describeFolders(services.db));
   });

@@ -31,7 +31,7 @@ export function tetherRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();
   router.param('id', subjectAt(services, 'object'));
-  const mayChange = may(services, 'change', 'object');
+  const mayChange = may(services, 'object', 'change');
 
   router.get('/needs-you', async (request, response) => {
     const query = parseRequest(response, needsQuerySchema, request.query);
