@@ -2,7 +2,7 @@
 export default {
   testEnvironment: 'node',
   // Machines that build are shared: what takes a second on a quiet one can take many.
-  testTimeout: 30_000,
+  testTimeout: 120_000,
   // One more than it takes by itself on two cores: tests wait for databases and processes, and so it is a third quicker.
   maxWorkers: 2,
   extensionsToTreatAsEsm: ['.ts', '.tsx'],

@@ -29,7 +29,7 @@ import { ReportSurface } from './report-surface.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/captions.ts';
 import { copyingOut } from './text/copy-out.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
-import { leaveSelected, wholeSelected } from './text/object-commands.ts';
+import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { TextRail } from './text/TextRail.tsx';
@@ -177,6 +177,12 @@ export function ReportPages(props: PagesProps) {
           if (!view.editable || !wholeSelected(view.state)) return false;
           leaveSelected(view);
           return true;
+        },
+        // A click into words while an object is selected takes hold at once: the browser tells of it only a little later,
+        // and a letter that is typed before would still be meant for the object.
+        handleClick: (view, position, event) => {
+          if (!event.shiftKey) enterWords(view, position);
+          return false;
         },
         handleDOMEvents: {
           // Letters that are put together from several keys cannot be refused any more: they go behind it.
