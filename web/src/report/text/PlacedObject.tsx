@@ -1,7 +1,7 @@
 import { cutsOf, type TableFace } from '@tether/core';
 import { CAPTIONED_NODE, type Placement, placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import { type MouseEvent, useCallback, useMemo } from 'react';
+import { type ComponentProps, type MouseEvent, useCallback, useMemo } from 'react';
 import { Cleat } from '../../documents/object/Cleat.tsx';
 import { ObjectFace } from '../../documents/object/ObjectFace.tsx';
 import { CONTINUED_HEIGHT } from '../../placed/PlacedTable.tsx';
@@ -17,7 +17,7 @@ const UNKNOWN: Pick<Placement, 'form' | 'dressing'> = { form: 'table', dressing:
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
-  const { id: documentId, settings, sheet, flow, faces } = useReportAround();
+  const { id: documentId } = useReportAround();
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
   const { form, dressing } = useMemo(() => {
     const read = placementSchema.safeParse(node.attrs);
@@ -47,19 +47,6 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     const [row, column] = at.split(',').map(Number);
     dispatch(cellPicked({ tetherId, row: row!, column: column! }));
   };
-  const breaks = useTableBreaks(flow, tetherId);
-  const onTable = useCallback(
-    (face: TableFace | null) => {
-      flow?.setTable(tetherId, face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT));
-      if (face) faces?.set(tetherId, face);
-      else faces?.delete(tetherId);
-    },
-    [flow, faces, tetherId],
-  );
-  const room = useMemo(
-    () => ({ width: sheet.textWidth, height: sheet.textHeight }),
-    [sheet.textWidth, sheet.textHeight],
-  );
   const isWide = form === 'chart' && dressing.width === undefined;
   const position = getPos();
   const isCaptioned =
@@ -76,15 +63,11 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
           <div {...(isCaptioned ? {} : { 'data-drag-handle': '' })} onClick={pick}>
-            <ObjectFace
+            <FaceOnPages
               tether={tether}
               tetherId={tetherId}
               form={form}
               dressing={dressing}
-              look={settings.look}
-              room={room}
-              breaks={breaks}
-              onTable={onTable}
               name={captionTextOf(editor.state, tetherId) ?? tether.name}
               onDress={
                 isChosen && editor.isEditable
@@ -101,5 +84,29 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
         </p>
       )}
     </NodeViewWrapper>
+  );
+}
+
+type FaceProps = ComponentProps<typeof ObjectFace>;
+
+/** What an object shows, broken where pages end. A new break draws this alone, not what stands around it. */
+function FaceOnPages(props: Omit<FaceProps, 'look' | 'room' | 'breaks' | 'onTable'>) {
+  const { settings, sheet, flow, faces } = useReportAround();
+  const { tetherId } = props;
+  const breaks = useTableBreaks(flow, tetherId);
+  const onTable = useCallback(
+    (face: TableFace | null) => {
+      flow?.setTable(tetherId, face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT));
+      if (face) faces?.set(tetherId, face);
+      else faces?.delete(tetherId);
+    },
+    [flow, faces, tetherId],
+  );
+  const room = useMemo(
+    () => ({ width: sheet.textWidth, height: sheet.textHeight }),
+    [sheet.textWidth, sheet.textHeight],
+  );
+  return (
+    <ObjectFace {...props} look={settings.look} room={room} breaks={breaks} onTable={onTable} />
   );
 }
