@@ -23,7 +23,7 @@ const PACKAGES = Object.keys(MAY_IMPORT);
 const ROOMS = {
   core: ['fault', 'sheet', 'formula find time', 'reach change', 'look', 'chart', 'face'],
   formats: ['source', 'package', 'rules', 'delimited odf ooxml', 'taking', 'open-source'],
-  documents: ['without-jit', 'object', 'kind', 'report', 'registry'],
+  documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
   server: [
     'tell together threads storage',
     'db',
@@ -33,7 +33,8 @@ const ROOMS = {
     'sources',
     'changing',
     'placing',
-    'documents outputs people',
+    'people',
+    'documents outputs',
     'services',
     'api',
     'app demo',

@@ -13,6 +13,13 @@ export const liveEventSchema = z.discriminatedUnion('kind', [
     version: z.number(),
     by: z.string().nullable(),
   }),
+  /** Something was written in a document; who has it open sees that by itself. */
+  z.object({
+    kind: z.literal('written'),
+    documentId: z.string(),
+    version: z.number(),
+    by: z.string().nullable(),
+  }),
   z.object({ kind: z.literal('log') }),
   z.object({ kind: z.literal('jobs') }),
   /** Nothing happened, but the connection stands; whether that of the server to its database does too. */

@@ -17,3 +17,10 @@ export * from './report/content.ts';
 export * from './report/nodes.ts';
 export * from './report/placements.ts';
 export * from './report/settings.ts';
+export { sharedSettings, sharedText, undressed } from './report/shared.ts';
+export {
+  readDressing,
+  type SharedDressings,
+  sharedDressings,
+  writeDressing,
+} from './shared/dressings.ts';

@@ -1,6 +1,17 @@
 import type { DocumentLook } from '@tether/core';
+import type * as Y from 'yjs';
 import type { z } from 'zod';
 import type { Placement } from './object/placement.ts';
+
+/** How the content of a kind lies in a shared type, in which several people write at the same time. */
+export interface SharedForm<Content> {
+  /** The content as it is now. It came from many hands: its kind's schema says whether it is content at all. */
+  read(doc: Y.Doc): unknown;
+  /** Makes it this content, by changing only what differs: what others do meanwhile elsewhere in it stays. */
+  write(doc: Y.Doc, content: Content): void;
+  /** Takes out what stands in it twice and may not: two people who move an object at the same time put it in two places. */
+  mend(doc: Y.Doc): void;
+}
 
 /**
  * What a kind of document is, for all who need not know more of it: the server that keeps it, the ledger, the desk, printing.
@@ -15,6 +26,8 @@ export interface DocumentKind<Content> {
   placements(content: Content): Placement[];
   /** What is settled once for all of its objects. */
   look(content: Content): DocumentLook;
+  /** How people write in it together. */
+  shared: SharedForm<Content>;
   /** What a new document of this kind begins with. */
   firstContent(name: string): Content;
   /** As much of it as a small picture shows: a document can be long, and many are listed. */

@@ -2,6 +2,8 @@ import { thinHistory } from './changing/history.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
 import { listUncompared } from './db/tethers.ts';
+import { settleLeft } from './documents/settle.ts';
+import { Writing } from './documents/writing.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
 import { startComparer } from './following/comparer.ts';
@@ -21,6 +23,7 @@ import { tell } from './tell.ts';
 export class Engine {
   readonly db: Database;
   readonly events = new EventHub();
+  readonly writing: Writing;
   readonly reader = startReader();
   readonly comparer = startComparer();
   readonly locks: Locks;
@@ -37,6 +40,7 @@ export class Engine {
   ) {
     const { db } = database;
     this.db = db;
+    this.writing = new Writing(db);
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url, kind);
     this.readings = new Readings(db, this.comparer);
@@ -54,6 +58,7 @@ export class Engine {
       note: ({ data }) => noteContents(means, data!.sourceId),
       timetable: async () => {
         await refreshDue(means);
+        await settleLeft(db);
       },
       align: () => alignTimetables(means),
       thin: () => thinHistory(means),
@@ -61,14 +66,20 @@ export class Engine {
     this.feed = new DatabaseFeed(
       url,
       {
+        updates: (documentId) => this.writing.heard(documentId),
+        presence: (text) => this.writing.heardPresence(text),
         events: (text) => this.events.publish(JSON.parse(text)),
         jobs: (count) => this.runner.wake(Number(count)),
         folders: () => void this.keeper.syncFolders().catch(logged),
-        reset: () => void this.keeper.syncFolders().then(() => this.resync(), logged),
+        reset: () => {
+          this.writing.forget();
+          void this.keeper.syncFolders().then(() => this.resync(), logged);
+        },
       },
       () => {
         this.events.setDatabase(true);
         this.resync();
+        this.writing.resync();
         this.runner.wake();
         void this.keeper.syncFolders().catch(logged);
       },
@@ -89,6 +100,7 @@ export class Engine {
 
   async stop(): Promise<void> {
     this.events.close();
+    await this.writing.stop();
     await this.feed.stop();
     await this.keeper.stop();
     await this.runner.stop();

@@ -2,6 +2,7 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { delimiter, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { writingSockets } from './api/writing.ts';
 import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
 import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
@@ -72,7 +73,7 @@ async function serve(): Promise<void> {
   const sourcesRoot = env('TETHER_SOURCES');
   const size = process.env.DEMO_REPORT === 'short' ? 'short' : 'whole';
   const engine = new Engine(database, databaseUrl, 'server');
-  const { comparer, events, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, writing, reader, readings, keeper, locks, queue } = engine;
   if (await loadDemoOnce({ db, locks }, sourcesRoot, size)) console.log('The demo is loaded.');
   const services = {
     db,
@@ -81,6 +82,7 @@ async function serve(): Promise<void> {
     readings,
     keeper,
     events,
+    writing,
     locks,
     queue,
     roots: rootsFrom(process.env.TETHER_ROOTS, sourcesRoot),
@@ -91,6 +93,7 @@ async function serve(): Promise<void> {
   const works = process.env.TETHER_JOBS !== 'off';
   await engine.start({ works, watches: works });
   const server = createServer(buildApp(services, process.env.WEB_ROOT ?? null));
+  server.on('upgrade', writingSockets(services));
   server.listen(Number(process.env.PORT ?? 0), '127.0.0.1', () => {
     console.log(`listening ${(server.address() as AddressInfo).port}`);
   });

@@ -1,3 +1,4 @@
+import type { Writing } from './documents/writing.ts';
 import type { EventHub } from './events/hub.ts';
 import type { SourceKeeper } from './sources/keeper.ts';
 import type { Means } from './sources/means.ts';
@@ -6,6 +7,7 @@ import type { Means } from './sources/means.ts';
 export interface Services extends Means {
   keeper: SourceKeeper;
   events: EventHub;
+  writing: Writing;
   /** Places on the server below which the operator allows source folders. */
   roots: readonly string[];
   /** Path of the Chromium that prints, or null. */

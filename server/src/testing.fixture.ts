@@ -29,7 +29,7 @@ function urlOf(cluster: string, database: string): string {
   return url.href;
 }
 
-const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
+export const MIGRATIONS = fileURLToPath(new URL('../migrations', import.meta.url));
 
 /** A PostgreSQL of the test's own, which it may let crash. Made by the same tool as that of all tests. */
 export async function startOwnCluster(): Promise<{
@@ -76,7 +76,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   const database = await connectDatabase(url, MIGRATIONS);
   const { db } = database;
   const engine = new Engine(database, url, 'server');
-  const { comparer, events, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, writing, reader, readings, keeper, locks, queue } = engine;
   await engine.start({ watches: false, works });
   if (works) {
     await keeper.start();
@@ -89,6 +89,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     readings,
     keeper,
     events,
+    writing,
     locks,
     queue,
     roots: [sources],

@@ -6,6 +6,7 @@ import { knownPart } from './known-part.ts';
 import { REFERENCE_NODE } from './nodes.ts';
 import { captionsOf, reportPlacements } from './placements.ts';
 import { reportSettings } from './settings.ts';
+import { sharedReport } from './shared.ts';
 
 /** Blocks of text that a small picture of a report shows. */
 const BEGINNING = 12;
@@ -29,6 +30,7 @@ export const report: DocumentKind<ReportContent> = {
   schema: reportContentSchema,
   placements: reportPlacements,
   look: (content) => reportSettings(content).look,
+  shared: sharedReport,
   firstContent: (name) => ({
     type: 'doc',
     content: [

@@ -85,6 +85,15 @@ export async function findDocument(db: Database, id: string): Promise<DocumentDe
   return { ...toSummary(row), standings: standings.get(id) ?? {} };
 }
 
+/** The content of a document as it was last settled; null when there is no such document. */
+export async function findContent(db: Database, id: string): Promise<DocumentContent | null> {
+  const [row] = await db
+    .select({ content: documents.content })
+    .from(documents)
+    .where(eq(documents.id, id));
+  return row?.content ?? null;
+}
+
 /** Locks the document for the running transaction and tells its kind, its version and who saved it last. */
 export async function lockDocument(
   tx: Database,
@@ -106,7 +115,7 @@ export async function lockDocument(
 export async function storeContent(
   tx: Database,
   { id, kind, content }: { id: string; kind: KindName; content: DocumentContent },
-  savedBy: string,
+  savedBy: string | null,
 ): Promise<number> {
   const beginning = kindOf(kind).beginning(content);
   const [row] = await tx
@@ -114,7 +123,7 @@ export async function storeContent(
     .set({
       content,
       beginning,
-      savedBy,
+      ...(savedBy === null ? {} : { savedBy }),
       savedAt: new Date(),
       version: sql`${documents.version} + 1`,
     })

@@ -14,6 +14,12 @@ export async function insertPerson(
   return row!;
 }
 
+/** An account by its id. */
+export async function findPerson(db: Database, id: string): Promise<Person | null> {
+  const [row] = await db.select(asPerson).from(people).where(eq(people.id, id));
+  return row ?? null;
+}
+
 /** The account with the sign-in name, in any case, with its password hash. */
 export async function findPersonBySignInName(db: Database, signInName: string) {
   const [row] = await db

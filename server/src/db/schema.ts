@@ -180,6 +180,29 @@ export const documents = pgTable('documents', {
   heldBy: uuid().references(() => people.id, { onDelete: 'set null' }),
 });
 
+/**
+ * What people wrote in documents together, piece by piece, as updates of shared types: all of a document's make it up, in any
+ * order. Now and then they are put together into one.
+ */
+export const documentUpdates = pgTable(
+  'document_updates',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    documentId: uuid()
+      .notNull()
+      .references(() => documents.id, { onDelete: 'cascade' }),
+    personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    at: moment().notNull().defaultNow(),
+    update: bytes().notNull(),
+    /** Whether the document's `content` says what it says. */
+    isSettled: boolean().notNull().default(false),
+  },
+  (table) => [
+    index().on(table.documentId),
+    index('document_updates_unsettled').on(table.documentId).where(sql`not ${table.isSettled}`),
+  ],
+);
+
 /** States of texts that are kept beside the current one. */
 export const documentVersions = pgTable(
   'document_versions',

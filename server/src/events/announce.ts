@@ -8,6 +8,10 @@ export const CHANNELS = {
   events: 'tether_events',
   /** A job waits. */
   jobs: 'tether_jobs',
+  /** Something was written in a document: its id. */
+  updates: 'tether_updates',
+  /** Who is in a document, and where. */
+  presence: 'tether_presence',
   /** Source folders were added, renamed or removed. */
   folders: 'tether_folders',
   /** The data were replaced as a whole. */

@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
 import type { Person, SignInRequest } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
 import { parse, serialize } from 'cookie';
@@ -45,12 +46,15 @@ export async function signOut(db: Database, request: Request, response: Response
 }
 
 /** The person whose session the request carries, or null. */
-export async function personOf(db: Database, request: Request): Promise<Person | null> {
+export async function personOf(
+  db: Database,
+  request: Pick<IncomingMessage, 'headers'>,
+): Promise<Person | null> {
   const token = tokenOf(request);
   return token ? findSessionPerson(db, hashToken(token)) : null;
 }
 
-function tokenOf(request: Request): string | undefined {
+function tokenOf(request: Pick<IncomingMessage, 'headers'>): string | undefined {
   return parse(request.headers.cookie ?? '')[COOKIE];
 }
 

@@ -16,6 +16,8 @@ function staleTags(event: LiveEvent): Tags {
       return ['Sources', 'Contents'];
     case 'document':
       return [{ type: 'Document', id: event.documentId }, 'Documents', 'NeedsYou', 'Ledger'];
+    case 'written':
+      return ['Documents'];
     case 'log':
       return ['Log', 'History'];
     case 'jobs':
@@ -25,6 +27,13 @@ function staleTags(event: LiveEvent): Tags {
     case 'resync':
       return EVERYTHING;
   }
+}
+
+/** Who wrote last, of a document that is open: its text comes another way. */
+function noteWritten({ documentId, version, by }: Extract<LiveEvent, { kind: 'written' }>) {
+  return api.util.updateQueryData('document', documentId, (known) => {
+    Object.assign(known, { version, savedBy: by, savedAt: new Date().toISOString() });
+  });
 }
 
 const EVERYTHING = [
@@ -47,6 +56,9 @@ export function useLiveEvents(): void {
   useEffect(() => {
     const stream = new LiveStream({
       heard: (events) => {
+        for (const event of events) {
+          if (event.kind === 'written') dispatch(noteWritten(event));
+        }
         const tags = events.flatMap((event) => staleTags(event) ?? []);
         dispatch(api.util.invalidateTags(tags));
         dispatch(readingApi.util.invalidateTags(tags));
