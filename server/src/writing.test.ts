@@ -79,6 +79,8 @@ async function writer(host: string, documentId: string, signInName: string) {
   toEnd.push(() => {
     provider.destroy();
     socket.destroy();
+    // A connection that it was about to try again is not tried any more.
+    socket.connect = () => Promise.resolve();
     doc.destroy();
   });
   await eventually(

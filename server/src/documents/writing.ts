@@ -52,6 +52,7 @@ export class Writing {
   private readonly open = new Map<string, Open>();
   private readonly settling = new Set<Promise<void>>();
   private readonly retries = new Map<string, NodeJS.Timeout>();
+  private readonly sockets = new Set<WebSocket>();
   private isStopped = false;
   private readonly hocuspocus: Hocuspocus;
 
@@ -75,6 +76,8 @@ export class Writing {
   /** Takes a connection of a person who may look at the document. */
   attach(socket: WebSocket, request: IncomingMessage, documentId: string): void {
     socket.on('error', () => undefined);
+    this.sockets.add(socket);
+    socket.on('close', () => this.sockets.delete(socket));
     this.hocuspocus.handleConnection(socket, request, { documentId, request } satisfies Context);
   }
 
@@ -99,16 +102,17 @@ export class Writing {
 
   /** The data were replaced as a whole: nobody goes on with what there was. */
   forget(): void {
-    this.hocuspocus.closeConnections();
+    for (const socket of this.sockets) socket.close();
   }
 
   async stop(): Promise<void> {
     this.isStopped = true;
     for (const timer of this.retries.values()) clearTimeout(timer);
-    this.hocuspocus.closeConnections();
+    for (const socket of this.sockets) socket.terminate();
     // What is waiting to be settled is settled now; what fails is left to the next process.
     for (const documentId of this.open.keys()) void this.settle(documentId);
     await Promise.all(this.settling);
+    for (const { document } of this.open.values()) document.destroy();
   }
 
   /** Tells processes apart. */
