@@ -37,7 +37,7 @@ export const saveDocumentSchema = z.object({
 export type SaveDocument = z.infer<typeof saveDocumentSchema>;
 
 /** Why a state of a text was kept: somebody loaded what another person had saved, and this was what they had written. */
-export const versionReasonSchema = z.enum(['put aside']);
+export const versionReasonSchema = z.enum(['put aside', 'kept']);
 
 /** A person's text that is to be kept beside the document's own. */
 export const keepVersionSchema = z.object({

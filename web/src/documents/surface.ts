@@ -24,8 +24,6 @@ export interface Surface {
   subscribe(listener: () => void): () => void;
   /** Another number after every change of content or selection. */
   readonly revision: number;
-  /** Calls back after every change of content that somebody made here; gives the way to stop that. */
-  onWritten(listener: () => void): () => void;
   /** Whether people may change it here. */
   readonly isEditable: boolean;
 
@@ -64,12 +62,10 @@ export interface Surface {
   /** Puts fixed texts in the place of an object: its tether is let go. */
   fix(id: string, rows: readonly (readonly string[])[]): void;
 
-  /** Everything in it, as it is saved. */
+  /** Everything in it as it is now. */
   content(): DocumentContent;
   /** Turns it into other content, which undo takes back. */
   bringBack(content: DocumentContent): void;
-  /** Turns it into content from elsewhere. What is not `undoable` is no step of anybody here. */
-  load(content: DocumentContent, options: { undoable: boolean }): void;
 
   /** What it is drawn in. */
   readonly element: HTMLElement;

@@ -2,6 +2,7 @@ import type { DocumentDetail, Tether } from '@tether/contract';
 import type { DocumentContent, KindName } from '@tether/documents';
 import { type ComponentType, lazy } from 'react';
 import type { Anchor, Surface } from '../documents/surface.ts';
+import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { Thumbnail, WholeText } from '../report/Thumbnail.tsx';
 import type { Incoming } from '../sources/carried.ts';
 
@@ -9,7 +10,9 @@ import type { Incoming } from '../sources/carried.ts';
 interface KindScreens<Content = DocumentContent> {
   /** The open document. It tells its surface as soon as it is there, and what cells are dropped on it or pasted into it. */
   Screen: ComponentType<{
-    saved: DocumentDetail<Content>;
+    saved: DocumentDetail;
+    /** The document as everybody writes it. */
+    shared: SharedWith;
     onSurface: (surface: Surface | null) => void;
     onCells: (incoming: Incoming, at?: Anchor) => void;
   }>;

@@ -5,6 +5,7 @@ import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useDocumentPrint } from '../documents/useDocumentPrint.ts';
+import { apart } from '../documents/writing/apart.ts';
 import { DrawAll } from '../placed/InView.tsx';
 import { api, useTethersQuery } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
@@ -24,6 +25,7 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
   const hasMarks = query.has('marks');
   const { state, start, stop } = useDocumentPrint(id, hasMarks);
   const isFetched = useFetched(tethers);
+  const [shared] = useState(() => apart('report', saved.content));
   if (!tethers || !isFetched) return null;
   const paper = surface?.settings().paper ?? null;
   const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
@@ -74,7 +76,13 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
         </div>
       )}
       <DrawAll.Provider value={true}>
-        <ReportPages saved={saved} isEditable={false} gap={0} onSurface={setSurface} />
+        <ReportPages
+          saved={saved}
+          shared={shared}
+          isEditable={false}
+          gap={0}
+          onSurface={setSurface}
+        />
       </DrawAll.Provider>
     </main>
   );

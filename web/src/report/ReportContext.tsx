@@ -1,7 +1,9 @@
 import { type SheetSize, sheetSize, type TableFace } from '@tether/core';
 import { type ReportSettings, reportSettingsSchema } from '@tether/documents';
 import { createContext, useContext } from 'react';
+import * as Y from 'yjs';
 import type { PageFlow } from './pages/page-flow.ts';
+import { Dressings } from './text/dressings.ts';
 
 /** The report that the objects on the screen belong to. */
 export interface ReportAround {
@@ -12,9 +14,13 @@ export interface ReportAround {
   flow: PageFlow | null;
   /** How each table came out, by tether: for what is copied out of the text. */
   faces: Map<string, TableFace> | null;
+  /** How its objects are dressed. */
+  dressings: Dressings;
 }
 
 const usual = reportSettingsSchema.parse({});
+/** Where nothing is an open text, nothing is dressed. */
+export const NO_DRESSINGS = new Dressings(new Y.Doc());
 
 export const ReportContext = createContext<ReportAround>({
   id: '',
@@ -22,6 +28,7 @@ export const ReportContext = createContext<ReportAround>({
   sheet: sheetSize(usual.paper),
   flow: null,
   faces: null,
+  dressings: NO_DRESSINGS,
 });
 
 /** The report around. */

@@ -4,16 +4,19 @@ import {
   CAPTION_NODE,
   CAPTIONED_NODE,
   isPlacedNode,
-  type ReportContent,
   type ReportSettings,
   reportSettings,
+  sharedSettings,
+  sharedText,
 } from '@tether/documents';
 import { Extension } from '@tiptap/core';
 import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
+import type * as Y from 'yjs';
 import type { Anchor } from '../documents/surface.ts';
+import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
 import { useTethersQuery } from '../state/api.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
@@ -28,16 +31,19 @@ import { ReportContext } from './ReportContext.tsx';
 import { ReportSurface } from './report-surface.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/captions.ts';
 import { copyingOut } from './text/copy-out.ts';
+import { Dressings } from './text/dressings.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
+import { SharedText } from './text/shared-text.ts';
 import { TextRail } from './text/TextRail.tsx';
 import { OWN_TETHER } from './text/transaction-marks.ts';
 import { useShownObjects } from './text/useShownObjects.ts';
 
 interface Props {
-  saved: DocumentDetail<ReportContent>;
+  saved: DocumentDetail;
+  shared: SharedWith;
   onSurface: (surface: ReportSurface | null) => void;
   /** Cells that are pasted, or dropped at a place of the text. */
   onCells: (incoming: Incoming, at?: Anchor) => void;
@@ -57,11 +63,11 @@ function selectedObject({ selection }: EditorState): string | null {
 }
 
 /** A report, open: its text on paper, with the rail for forming it. */
-export function ReportScreen({ saved, onSurface, onCells }: Props) {
+export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   const { isAllowed } = useMayChange();
   const [surface, setSurface] = useState<ReportSurface | null>(null);
   const pane = useRef<HTMLDivElement>(null);
-  const { width: paper } = sheetSize(reportSettings(saved.content).paper);
+  const { width: paper } = sheetSize(settingsOf(shared.doc).paper);
   const scale = usePaperScale(pane, paper);
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
@@ -70,6 +76,7 @@ export function ReportScreen({ saved, onSurface, onCells }: Props) {
         <div ref={pane} className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
           <ReportPages
             saved={saved}
+            shared={shared}
             isEditable={isAllowed}
             gap={SHEET_GAP}
             scale={scale}
@@ -87,14 +94,20 @@ export function ReportScreen({ saved, onSurface, onCells }: Props) {
 }
 
 /** Whether a text has nothing but its title yet. */
-function isBlank({ content = [] }: ReportContent): boolean {
-  const [first, ...rest] = content;
-  const isTitle = first?.type === 'heading' || first?.type === 'paragraph';
-  return isTitle && rest.every((node) => node.type === 'paragraph' && !node.content?.length);
+function isBlank(doc: Y.Doc): boolean {
+  const [first, ...rest] = sharedText(doc).toArray() as Y.XmlElement[];
+  const isTitle = first?.nodeName === 'heading' || first?.nodeName === 'paragraph';
+  return isTitle && rest.every((each) => each.nodeName === 'paragraph' && each.length === 0);
+}
+
+/** What is settled for a report as it is opened. */
+function settingsOf(doc: Y.Doc): ReportSettings {
+  return reportSettings({ attrs: sharedSettings(doc).toJSON() });
 }
 
 interface PagesProps {
-  saved: DocumentDetail<ReportContent>;
+  saved: Pick<DocumentDetail, 'id' | 'name'>;
+  shared: SharedWith;
   isEditable: boolean;
   /** Pixels between two sheets: none in print. */
   gap: number;
@@ -106,7 +119,8 @@ interface PagesProps {
 
 /** The text of a report on its sheets: the same on the screen and in print. */
 export function ReportPages(props: PagesProps) {
-  const { saved, isEditable, gap, scale = 1, onSurface } = props;
+  const { saved, shared, isEditable, gap, scale = 1, onSurface } = props;
+  const { doc, provider } = shared;
   const dispatch = useAppDispatch();
   const store = useAppStore();
   const { data: tethers = [] } = useTethersQuery(saved.id);
@@ -117,8 +131,9 @@ export function ReportPages(props: PagesProps) {
   const onCellsNow = useRef(props.onCells);
   onCellsNow.current = props.onCells;
   const editorNow = useRef<Editor | null>(null);
-  const [flow] = useState(() => new PageFlow(sheetSize(reportSettings(saved.content).paper)));
+  const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(doc).paper)));
   const [faces] = useState(() => new Map<string, TableFace>());
+  const [dressings] = useState(() => new Dressings(doc));
   const lookUp = useShownObjects(saved.id, faces, editorNow);
 
   const editor = useEditor(
@@ -132,9 +147,13 @@ export function ReportPages(props: PagesProps) {
           codeBlock: false,
           link: false,
           strike: false,
+          // These come with the shared text: of what others write there is no undo here, and no line put in.
+          undoRedo: false,
+          trailingNode: false,
           dropcursor: { color: '#b9772a', width: 2 },
         }),
-        PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id) }),
+        SharedText.configure({ doc, provider }),
+        PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id), dressings }),
         PlacedInlineNode,
         CaptionedNode,
         CaptionNode,
@@ -148,14 +167,17 @@ export function ReportPages(props: PagesProps) {
           priority: 1000,
           addProseMirrorPlugins() {
             const view = () => editorNow.current?.view ?? null;
-            return [new Plugin({ props: copyingOut(this.editor.schema, view, lookUp) })];
+            return [
+              new Plugin({
+                props: copyingOut(this.editor.schema, view, lookUp, (id) => dressings.of(id)),
+              }),
+            ];
           },
         }),
       ],
-      content: saved.content,
       editable: isEditable,
       // Whoever opens an empty report is about to write.
-      autofocus: isEditable && isBlank(saved.content) ? 'end' : false,
+      autofocus: isEditable && isBlank(doc) ? 'end' : false,
       shouldRerenderOnTransaction: false,
       editorProps: {
         attributes: {
@@ -205,7 +227,7 @@ export function ReportPages(props: PagesProps) {
         },
       },
     },
-    [saved.id],
+    [doc],
   );
 
   editorNow.current = editor;
@@ -213,7 +235,7 @@ export function ReportPages(props: PagesProps) {
 
   useEffect(() => {
     if (!editor) return;
-    const surface = new ReportSurface(editor);
+    const surface = new ReportSurface(editor, doc, dressings);
     // This runs at every letter and every move of the cursor: told is only what is new.
     const readText = () => {
       const ids = surface.objects();
@@ -236,23 +258,32 @@ export function ReportPages(props: PagesProps) {
       surface.close();
       onSurfaceNow.current(null);
     };
-  }, [editor, dispatch, store]);
+  }, [editor, doc, dressings, dispatch, store]);
 
   if (!editor) return null;
   return (
-    <OnSheets saved={saved} editor={editor} flow={flow} faces={faces} gap={gap} scale={scale} />
+    <OnSheets
+      saved={saved}
+      editor={editor}
+      flow={flow}
+      faces={faces}
+      dressings={dressings}
+      gap={gap}
+      scale={scale}
+    />
   );
 }
 
 function OnSheets(props: {
-  saved: DocumentDetail<ReportContent>;
+  saved: PagesProps['saved'];
+  dressings: Dressings;
   editor: Editor;
   flow: PageFlow;
   faces: Map<string, TableFace>;
   gap: number;
   scale: number;
 }) {
-  const { saved, editor, flow, faces, gap, scale } = props;
+  const { saved, editor, flow, faces, dressings, gap, scale } = props;
   const said = useEditorState({
     editor,
     selector: (now) => JSON.stringify(readSettings(now.editor)),
@@ -265,8 +296,8 @@ function OnSheets(props: {
     flow.setSheet(sheet, (margins.top + margins.bottom) * PIXELS_PER_MM, gap);
   }, [flow, sheet, margins, gap]);
   const around = useMemo(
-    () => ({ id: saved.id, settings, sheet, flow, faces }),
-    [saved.id, settings, sheet, flow, faces],
+    () => ({ id: saved.id, settings, sheet, flow, faces, dressings }),
+    [saved.id, settings, sheet, flow, faces, dressings],
   );
   const side = (millimetres: number) => millimetres * PIXELS_PER_MM;
   return (

@@ -18,7 +18,7 @@ import { type ReactNode, useMemo } from 'react';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
-import { ReportContext, useReportAround } from './ReportContext.tsx';
+import { NO_DRESSINGS, ReportContext, useReportAround } from './ReportContext.tsx';
 
 const SCALE = 0.36;
 
@@ -81,7 +81,7 @@ function useText(documentId: string, content: ReportContent) {
     const settings = reportSettings(content);
     const sheet = sheetSize(settings.paper);
     return {
-      around: { id: documentId, settings, sheet, flow: null, faces: null },
+      around: { id: documentId, settings, sheet, flow: null, faces: null, dressings: NO_DRESSINGS },
       captions: captionsOf(content),
     };
   }, [documentId, content]);

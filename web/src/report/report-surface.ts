@@ -1,22 +1,27 @@
 import type { DocumentLook } from '@tether/core';
-import type {
-  CaptionKind,
-  DocumentContent,
-  Dressing,
-  Form,
-  ReportContent,
-  ReportSettings,
+import {
+  type CaptionKind,
+  type DocumentContent,
+  type Dressing,
+  type Form,
+  kindOf,
+  type ReportContent,
+  type ReportSettings,
+  sharedSettings,
+  undressed,
 } from '@tether/documents';
 import type { Editor } from '@tiptap/react';
+import type * as Y from 'yjs';
 import type { Anchor, ObjectThere, Surface } from '../documents/surface.ts';
-import { bringBack, turnInto, withoutUndo } from './text/bring-in.ts';
+import { turnInto } from './text/bring-in.ts';
+import type { Dressings } from './text/dressings.ts';
 import { findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
 import {
   captionObject,
   captionOf,
   copyObject,
   dressObject,
-  faceOf,
+  formOf,
   insertObject,
   moveObject,
   removeObject,
@@ -24,21 +29,35 @@ import {
   turnObject,
 } from './text/object-commands.ts';
 import { objectsIn } from './text/objects-in.ts';
-import { changeSettings, readSettings } from './text/report-document.ts';
-import { REMOTE_TEXT } from './text/transaction-marks.ts';
+import { readSettings } from './text/report-document.ts';
+import { asOneStep } from './text/shared-text.ts';
+import { OWN_STEP, REMOTE_TEXT } from './text/transaction-marks.ts';
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
 export class ReportSurface implements Surface {
   revision = 0;
   private readonly listeners = new Set<() => void>();
 
-  constructor(readonly editor: Editor) {
+  private readonly deaf: () => void;
+
+  constructor(
+    readonly editor: Editor,
+    private readonly doc: Y.Doc,
+    private readonly dressings: Dressings,
+  ) {
     editor.on('transaction', this.tell);
+    this.deaf = dressings.subscribe(this.tell);
+  }
+
+  /** Does something as one step of undo. */
+  private step<T>(act: () => T): T {
+    return asOneStep(this.editor.storage.sharedText.steps, act);
   }
 
   /** Nobody is told of anything any more. */
   close(): void {
     this.editor.off('transaction', this.tell);
+    this.deaf();
     this.listeners.clear();
   }
 
@@ -50,11 +69,6 @@ export class ReportSurface implements Surface {
   subscribe(listener: () => void): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
-  }
-
-  onWritten(listener: () => void): () => void {
-    this.editor.on('update', listener);
-    return () => this.editor.off('update', listener);
   }
 
   get isEditable(): boolean {
@@ -70,8 +84,9 @@ export class ReportSurface implements Surface {
   }
 
   object(id: string): ObjectThere | null {
-    const face = faceOf(this.editor, id);
-    return face && { ...face, caption: captionOf(this.editor, id) };
+    const form = formOf(this.editor, id);
+    if (form === null) return null;
+    return { form, dressing: this.dressings.of(id), caption: captionOf(this.editor, id) };
   }
 
   look(): DocumentLook {
@@ -83,31 +98,31 @@ export class ReportSurface implements Surface {
   }
 
   insert({ id, form }: { id: string; form: Form }, at?: Anchor): void {
-    insertObject(this.editor, id, form, at as number | undefined);
+    this.step(() => insertObject(this.editor, id, form, at as number | undefined));
   }
 
   dress(id: string, change: Dressing): void {
-    dressObject(this.editor, id, change);
+    dressObject(this.editor, this.dressings, id, change);
   }
 
   turn(id: string, form: Form): void {
-    turnObject(this.editor, id, form);
+    this.step(() => turnObject(this.editor, id, form));
   }
 
   caption(id: string, kind: CaptionKind | null): void {
-    captionObject(this.editor, id, kind);
+    this.step(() => captionObject(this.editor, id, kind));
   }
 
   move(id: string, by: -1 | 1): boolean {
-    return moveObject(this.editor, id, by);
+    return this.step(() => moveObject(this.editor, id, by));
   }
 
   copy(id: string): void {
-    copyObject(this.editor, id);
+    this.step(() => copyObject(this.editor, id));
   }
 
   remove(id: string): void {
-    removeObject(this.editor, id);
+    this.step(() => removeObject(this.editor, id));
   }
 
   undo(): void {
@@ -124,7 +139,7 @@ export class ReportSurface implements Surface {
 
   insertFixed(rows: readonly (readonly string[])[]): Anchor | null {
     const pasted = crypto.randomUUID();
-    insertFixed(this.editor, rows, pasted);
+    this.step(() => insertFixed(this.editor, rows, pasted));
     return findPastedTable(this.editor.state.doc, pasted) ? pasted : null;
   }
 
@@ -135,33 +150,39 @@ export class ReportSurface implements Surface {
       return;
     }
     const { position, node } = table;
-    this.editor
-      .chain()
-      .deleteRange({ from: position, to: position + node.nodeSize })
-      .run();
-    this.insert(object, position);
+    this.step(() => {
+      this.editor
+        .chain()
+        .deleteRange({ from: position, to: position + node.nodeSize })
+        .run();
+      insertObject(this.editor, object.id, object.form, position);
+    });
   }
 
   fix(id: string, rows: readonly (readonly string[])[]): void {
     const object = objectsIn(this.editor.state.doc).find((each) => each.id === id);
-    if (object) fixObject(this.editor, object, rows);
+    if (object) this.step(() => fixObject(this.editor, object, rows));
   }
 
   content(): ReportContent {
-    return this.editor.getJSON() as ReportContent;
+    return kindOf('report').shared.read(this.doc) as ReportContent;
   }
 
   bringBack(content: DocumentContent): void {
-    bringBack(this.editor, content as ReportContent);
-  }
-
-  load(content: DocumentContent, { undoable }: { undoable: boolean }): void {
-    const { tr, schema } = this.editor.state;
-    turnInto(tr, schema.nodeFromJSON(content));
-    tr.setMeta(REMOTE_TEXT, true).setMeta('preventUpdate', true);
-    if (!undoable) tr.setMeta('addToHistory', false);
-    this.editor.view.dispatch(tr);
-    if (!undoable) this.editor.view.updateState(withoutUndo(this.editor.state));
+    const { blocks, dressings } = undressed(content as ReportContent);
+    this.step(() => {
+      this.doc.transact(() => {
+        const settings = sharedSettings(this.doc);
+        const attrs: Record<string, unknown> = content.attrs ?? {};
+        for (const name of [...settings.keys()]) if (!(name in attrs)) settings.delete(name);
+        for (const [name, value] of Object.entries(attrs)) settings.set(name, value);
+      }, OWN_STEP);
+      for (const [tetherId, dressing] of dressings) this.dressings.set(tetherId, dressing);
+      const { tr, schema } = this.editor.state;
+      const next = schema.nodeFromJSON({ type: 'doc', attrs: tr.doc.attrs, content: blocks });
+      turnInto(tr, next);
+      this.editor.view.dispatch(tr.setMeta(REMOTE_TEXT, true));
+    });
   }
 
   /** What is settled for the report. */
@@ -171,6 +192,11 @@ export class ReportSurface implements Surface {
 
   /** Sets something for the whole report. */
   changeSettings(change: Partial<ReportSettings>): void {
-    changeSettings(this.editor, change);
+    this.step(() => {
+      this.doc.transact(() => {
+        const settings = sharedSettings(this.doc);
+        for (const [name, value] of Object.entries(change)) settings.set(name, value);
+      }, OWN_STEP);
+    });
   }
 }

@@ -31,7 +31,6 @@ import {
   type PlaceRequest,
   type RefreshRequest,
   type RefreshResponse,
-  type SaveDocument,
   type SavedView,
   type SaveView,
   type SignInRequest,
@@ -219,11 +218,6 @@ export const api = createApi({
       invalidatesTags: (_result, _error, { documentId }) => [{ type: 'Tethers', id: documentId }],
     }),
     // What a save changed is kept by the editor itself; the desk hears of it by event.
-    saveDocument: build.mutation<{ version: number }, { id: string } & SaveDocument>({
-      query: ({ id, ...body }) => ({ url: `/documents/${id}/content`, method: 'PUT', body }),
-      invalidatesTags: (_result, _error, { id }) => [{ type: 'Tethers', id }, 'NeedsYou'],
-    }),
-
     versions: build.query<DocumentVersion[], string>({
       query: (id) => ({ url: `/documents/${id}/versions` }),
       providesTags: ['Versions'],

@@ -3,8 +3,9 @@ import { Columns2, PanelRight, Pause, Plus, Printer, RefreshCw } from 'lucide-re
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
-import type { SaveState } from '../documents/saving/content-saver.ts';
-import { useChangeDocumentMutation, useHoldMutation } from '../state/api.ts';
+import type { SharedDocument, WritingState } from '../documents/writing/shared-document.ts';
+import { usePresent, useWritingState } from '../documents/writing/useSharedDocument.ts';
+import { useChangeDocumentMutation, useHoldMutation, useMeQuery } from '../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { panelShown, stripOpened } from '../state/workbench-slice.ts';
@@ -16,17 +17,18 @@ import { StandingBar } from '../ui/StandingBar.tsx';
 interface Props {
   saved: DocumentDetail;
   objects: Tether[];
-  saveState: SaveState;
+  shared: SharedDocument;
   onPlace: () => void;
   onAlongside: () => void;
 }
 
 /** The thin header of a document: its name, how its objects stand, and what can be done with all of it. */
-export function DocumentHeader({ saved, objects, saveState, onPlace, onAlongside }: Props) {
+export function DocumentHeader({ saved, objects, shared, onPlace, onAlongside }: Props) {
   const alongside = useAppSelector(({ workbench }) => workbench.alongside);
   const hasPanel = useAppSelector(({ workbench }) => workbench.hasPanel);
   const dispatch = useAppDispatch();
   const { isAllowed, whyNot } = useMayChange();
+  const writing = useWritingState(shared);
   const { take, isTaking, refused } = useRefreshObjects();
   const behind = objects.filter(({ standing }) => standing === 'behind');
   const counts: Record<string, number> = {};
@@ -50,8 +52,9 @@ export function DocumentHeader({ saved, objects, saveState, onPlace, onAlongside
         </Button>
       )}
       <span role="status" className={`ml-auto ${refusal ? 'text-adrift' : 'text-muted'}`}>
-        {refusal ? refusal.fault.message : saveWords(saveState)}
+        {refusal ? refusal.fault.message : saveWords(writing)}
       </span>
+      <WhoIsHere shared={shared} />
       <Button
         kind="quiet"
         aria-pressed={alongside !== null}
@@ -134,17 +137,39 @@ export function HoldNote({ saved }: { saved: DocumentDetail }) {
   );
 }
 
-function saveWords(state: SaveState): string {
-  switch (state.kind) {
+function saveWords(state: WritingState): string {
+  switch (state) {
     case 'saved':
       return 'Saved';
     case 'writing':
       return 'Saving …';
-    case 'failed':
-      return `Not saved yet: ${state.fault.message} Trying again.`;
-    case 'conflict':
-      return 'Not saved: decide above';
+    case 'away':
+      return 'Not saved yet: the server cannot be reached. What you write is kept here and sent then.';
   }
+}
+
+/** Who else has the document open, each once. */
+function WhoIsHere({ shared }: { shared: SharedDocument }) {
+  const present = usePresent(shared);
+  const { data: me } = useMeQuery();
+  const people = [...new Map(present.map((each) => [each.personId, each])).values()].filter(
+    ({ personId }) => personId !== me?.id,
+  );
+  if (people.length === 0) return null;
+  return (
+    <ul aria-label="Also here" className="flex shrink-0 gap-1">
+      {people.map(({ personId, name, colour }) => (
+        <li
+          key={personId}
+          title={`${name} has this document open`}
+          className="rounded-box border-b-2 bg-mist px-1.5 text-[12px] leading-5"
+          style={{ borderColor: colour }}
+        >
+          {name}
+        </li>
+      ))}
+    </ul>
+  );
 }
 
 function NameInput({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boolean }) {

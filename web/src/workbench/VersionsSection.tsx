@@ -2,7 +2,12 @@ import type { DocumentDetail, DocumentVersion } from '@tether/contract';
 import { useState } from 'react';
 import type { Surface } from '../documents/surface.ts';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
-import { faultOf, useVersionQuery, useVersionsQuery } from '../state/api.ts';
+import {
+  faultOf,
+  useKeepVersionMutation,
+  useVersionQuery,
+  useVersionsQuery,
+} from '../state/api.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -11,18 +16,29 @@ import { QuestionBox } from '../ui/QuestionBox.tsx';
 
 const WHY_WORDS: Record<DocumentVersion['why'], string> = {
   'put aside': 'put aside for what somebody else had saved',
+  kept: 'kept',
 };
 
-/** States of the text that were kept beside the current one; nothing where there are none. */
+/** States of the text that were kept beside the current one, and the way to keep another one. */
 export function VersionsSection(props: { saved: DocumentDetail; surface: Surface }) {
   const { saved, surface } = props;
   const documentId = saved.id;
   const { data: versions = [] } = useVersionsQuery(documentId);
   const [chosen, setChosen] = useState<DocumentVersion | null>(null);
-  if (versions.length === 0) return null;
+  const [keep, { isLoading, error }] = useKeepVersionMutation();
+  const { isAllowed, whyNot } = useMayChange();
   return (
     <section className="mt-4 border-t border-hairline pt-3">
       <h3 className="mb-1.5 text-sm font-semibold text-muted">Versions kept</h3>
+      <Button
+        disabled={!isAllowed || isLoading}
+        title={whyNot}
+        className="mb-2"
+        onClick={() => void keep({ id: documentId, why: 'kept', content: surface.content() })}
+      >
+        Keep the text as it is now
+      </Button>
+      {error && <FaultNote fault={faultOf(error)} />}
       <ol className="flex flex-col gap-1">
         {versions.map((version) => (
           <li key={version.id}>

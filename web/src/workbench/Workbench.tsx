@@ -1,6 +1,6 @@
-import type { DocumentDetail, Tether } from '@tether/contract';
+import { can, type DocumentDetail, type Tether } from '@tether/contract';
 import { type Fault, fault } from '@tether/core';
-import { kindOf } from '@tether/documents';
+import { type DocumentContent, kindOf } from '@tether/documents';
 import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { Group, Separator, Panel as Split } from 'react-resizable-panels';
 import { useParams, useSearchParams } from 'react-router';
@@ -11,12 +11,20 @@ import { useIncomingCells } from '../alongside/useIncomingCells.ts';
 import { useObjectCells } from '../alongside/useObjectCells.ts';
 import { useShownSheet } from '../alongside/useShownSheet.ts';
 import { BARS } from '../documents/object/part/PartBar.tsx';
-import { useSaving } from '../documents/saving/useSaving.ts';
 import type { Surface } from '../documents/surface.ts';
+import { apart } from '../documents/writing/apart.ts';
+import type { SharedDocument, SharedWith } from '../documents/writing/shared-document.ts';
+import { useSharedDocument } from '../documents/writing/useSharedDocument.ts';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { Place } from '../place/Place.tsx';
 import type { GridView } from '../sources/SheetGrid.tsx';
-import { faultOf, useDocumentQuery, useOpenedMutation, useTethersQuery } from '../state/api.ts';
+import {
+  faultOf,
+  useDocumentQuery,
+  useMeQuery,
+  useOpenedMutation,
+  useTethersQuery,
+} from '../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { OnlyLooking, useMayChange } from '../state/useMayChange.ts';
 import {
@@ -28,7 +36,6 @@ import {
 } from '../state/workbench-slice.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
-import { ConflictNote } from './ConflictNote.tsx';
 import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
 import { Panel } from './Panel.tsx';
 
@@ -40,6 +47,9 @@ export default function Workbench() {
   const { id = '' } = useParams();
   const { data: saved, error } = useDocumentQuery(id, { refetchOnMountOrArgChange: true });
   const { data: tethers } = useTethersQuery(id, { refetchOnMountOrArgChange: true });
+  const { data: me } = useMeQuery();
+  const mayWrite = me !== undefined && me !== null && can(me, 'change', { kind: 'document', id });
+  const shared = useSharedDocument(id, me ?? undefined, mayWrite);
   if (error && !saved) {
     return (
       <main className="mx-auto max-w-xl p-8">
@@ -48,33 +58,51 @@ export default function Workbench() {
     );
   }
   // The editor must know the document's objects before it can tell copies from originals.
-  if (!saved || saved.id !== id || !tethers) return null;
-  return <KnownDocument key={id} saved={saved} tethers={tethers} />;
+  if (!saved || saved.id !== id || !tethers || !shared) return null;
+  return <KnownDocument key={id} saved={saved} tethers={tethers} shared={shared} />;
 }
 
 /** A text with something in it that is not known here is shown as far as it is known, and kept from every change. */
-function KnownDocument({ saved, tethers }: { saved: DocumentDetail; tethers: Tether[] }) {
-  const { content, unknown } = useMemo(() => kindOf(saved.kind).knownPart(saved.content), [saved]);
-  const shown = useMemo(
-    () => (unknown.length > 0 ? { ...saved, content } : saved),
-    [saved, content, unknown],
-  );
+function KnownDocument(props: {
+  saved: DocumentDetail;
+  tethers: Tether[];
+  shared: SharedDocument;
+}) {
+  const { saved, tethers, shared } = props;
+  const { kind } = saved;
+  const { known, unknown } = useMemo(() => {
+    const content = kindOf(kind).shared.read(shared.doc) as DocumentContent;
+    const part = kindOf(kind).knownPart(content);
+    return { known: part.unknown.length > 0 ? apart(kind, part.content) : shared, ...part };
+  }, [kind, shared]);
   const reason =
     unknown.length > 0 ? fault('text-kind-unknown', { kinds: unknown.join(', ') }) : null;
   return (
     <OnlyLooking.Provider value={reason && reason.message}>
-      <OpenDocument saved={shown} tethers={tethers} unknown={reason} />
+      <OpenDocument
+        saved={saved}
+        tethers={tethers}
+        shared={shared}
+        shown={known}
+        unknown={reason}
+      />
     </OnlyLooking.Provider>
   );
 }
 
-function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown: Fault | null }) {
-  const { saved, tethers, unknown } = props;
+function OpenDocument(props: {
+  saved: DocumentDetail;
+  tethers: Tether[];
+  shared: SharedDocument;
+  /** What is shown of it: all, or what is known here. */
+  shown: SharedWith;
+  unknown: Fault | null;
+}) {
+  const { saved, tethers, shared, shown, unknown } = props;
   const dispatch = useAppDispatch();
   const [surface, setSurface] = useState<Surface | null>(null);
   /** Placing a new object, or changing what this one takes. */
   const [placing, setPlacing] = useState<'new' | Tether | null>(null);
-  const { state: saveState, loadTheirs } = useSaving(surface, saved);
   const inText = useAppSelector(({ workbench }) => workbench.inText);
   const selected = useAppSelector(({ workbench }) => workbench.selected);
   const alongside = useAppSelector(({ workbench }) => workbench.alongside);
@@ -111,7 +139,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       <DocumentHeader
         saved={saved}
         objects={objects}
-        saveState={saveState}
+        shared={shared}
         onPlace={() => setPlacing('new')}
         onAlongside={() => {
           if (alongside) return dispatch(alongsideClosed());
@@ -121,18 +149,11 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
       />
       <HoldNote saved={saved} />
       {unknown && <FaultNote fault={unknown} className="rounded-none border-x-0 border-t-0 px-4" />}
-      {saveState.kind === 'conflict' && surface && (
-        <ConflictNote
-          fault={saveState.fault}
-          surface={surface}
-          documentId={saved.id}
-          loadTheirs={loadTheirs}
-        />
-      )}
       <div className="flex min-h-0 flex-1">
         <main className="flex min-w-0 flex-1 flex-col">
           <Panes
             saved={saved}
+            shared={shown}
             surface={surface}
             onSurface={setSurface}
             objects={objects}
@@ -177,6 +198,7 @@ function OpenDocument(props: { saved: DocumentDetail; tethers: Tether[]; unknown
 /** The document, and its source beside it with the cords between. */
 function Panes(props: {
   saved: DocumentDetail;
+  shared: SharedWith;
   surface: Surface | null;
   onSurface: (surface: Surface | null) => void;
   objects: Tether[];
@@ -185,7 +207,7 @@ function Panes(props: {
   onObject: (tetherId: string) => void;
   onCells: (tether: Tether) => void;
 }) {
-  const { saved, surface, onSurface, objects, cells, incoming, onObject, onCells } = props;
+  const { saved, shared, surface, onSurface, objects, cells, incoming, onObject, onCells } = props;
   const { Screen } = KIND_SCREENS[saved.kind];
   const alongside = useAppSelector(({ workbench }) => workbench.alongside);
   const { isAllowed } = useMayChange();
@@ -198,6 +220,7 @@ function Panes(props: {
           <Suspense>
             <Screen
               saved={saved}
+              shared={shared}
               onSurface={onSurface}
               onCells={(cells, at) => surface && void incoming.bringIn(surface, cells, at)}
             />

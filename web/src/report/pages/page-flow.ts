@@ -8,9 +8,10 @@ import {
   type SheetSize,
 } from '@tether/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
-import { Plugin, PluginKey } from '@tiptap/pm/state';
+import { type EditorState, Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
+import { changeBetween, isFromShared } from '../text/shared-text.ts';
 
 /** A table in the text: where it may be cut, from its upper side. */
 export interface TableCuts {
@@ -92,9 +93,15 @@ export class PageFlow {
       key,
       state: {
         init: () => DecorationSet.empty,
-        apply: (transaction, decorations) => {
+        apply: (transaction, decorations, before: EditorState) => {
           const fresh = transaction.getMeta(key) as DecorationSet | undefined;
-          return fresh ?? decorations.map(transaction.mapping, transaction.doc);
+          if (fresh) return fresh;
+          // What comes from elsewhere puts in the whole text anew: the room stays where the text does.
+          const mapping =
+            transaction.docChanged && isFromShared(transaction)
+              ? changeBetween(before.doc, transaction.doc)
+              : transaction.mapping;
+          return decorations.map(mapping, transaction.doc);
         },
       },
       props: { decorations: (state) => key.getState(state) },

@@ -5,6 +5,7 @@ import { useSnapshotQuery, useTethersQuery } from '../../state/api.ts';
 import { usePages } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionsIn } from './caption-model.ts';
+import { useDressing } from './dressings.ts';
 
 /** The captioned tables and figures with the pages they stand on. */
 export function ListOfObjects({ editor, selected }: NodeViewProps) {
@@ -59,12 +60,13 @@ export function ListOfObjects({ editor, selected }: NodeViewProps) {
 
 /** A value that a caption holds. */
 function HeldValue({ value }: { value: Placement }) {
-  const { id } = useReportAround();
+  const { id, dressings } = useReportAround();
+  const dressing = useDressing(dressings, value.tetherId);
   const { base } = useTethersQuery(id, {
     selectFromResult: ({ data }) => ({
       base: data?.find((each) => each.id === value.tetherId || each.id === value.copyOf)?.base,
     }),
   });
   const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
-  return snapshot ? valueText(snapshot, value.dressing.value ?? {}) : '…';
+  return snapshot ? valueText(snapshot, dressing.value ?? {}) : '…';
 }

@@ -11,13 +11,15 @@ import { objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { StandingGlyph } from '../../ui/StandingGlyph.tsx';
 import { standingWords } from '../../ui/standing-words.ts';
 import { useReportAround } from '../ReportContext.tsx';
+import { useDressing } from './dressings.ts';
 import { selectAt } from './object-commands.ts';
 
 /** A placed object inside a line of text: a value, or a tag that names its source. */
 export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) {
-  const { id: documentId } = useReportAround();
+  const { id: documentId, dressings } = useReportAround();
   const attributes = placementSchema.safeParse(node.attrs);
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
+  const dressing = useDressing(dressings, tetherId);
   const { tether } = useTethersQuery(documentId, {
     selectFromResult: ({ data }) => ({
       tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
@@ -40,14 +42,11 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
       {tether ? (
         <>
           <span data-drag-handle data-object={tether.name}>
-            <DrawnOrFault isInline resetKeys={[tether.base, node.attrs]}>
+            <DrawnOrFault isInline resetKeys={[tether.base, node.attrs, dressing]}>
               {isTag ? (
                 <TagFace tether={tether} />
               ) : (
-                <ValueFace
-                  tether={tether}
-                  dressing={attributes.success ? attributes.data.dressing : {}}
-                />
+                <ValueFace tether={tether} dressing={dressing} />
               )}
             </DrawnOrFault>
           </span>

@@ -1,5 +1,5 @@
 import { cutsOf, type TableFace } from '@tether/core';
-import { CAPTIONED_NODE, type Placement, placementSchema } from '@tether/documents';
+import { CAPTIONED_NODE, placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { type ComponentProps, type MouseEvent, useCallback, useMemo } from 'react';
 import { Cleat } from '../../documents/object/Cleat.tsx';
@@ -11,18 +11,16 @@ import { cellPicked, objectSelected, panelShown } from '../../state/workbench-sl
 import { useTableBreaks } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionTextOf } from './captions.ts';
+import { useDressing } from './dressings.ts';
 import { dressObject, selectAt } from './object-commands.ts';
-
-const UNKNOWN: Pick<Placement, 'form' | 'dressing'> = { form: 'table', dressing: {} };
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
-  const { id: documentId } = useReportAround();
+  const { id: documentId, dressings } = useReportAround();
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
-  const { form, dressing } = useMemo(() => {
-    const read = placementSchema.safeParse(node.attrs);
-    return read.success ? read.data : UNKNOWN;
-  }, [node.attrs]);
+  const read = placementSchema.safeParse(node.attrs);
+  const form = read.success ? read.data.form : 'table';
+  const dressing = useDressing(dressings, tetherId);
   const { tether } = useTethersQuery(documentId, {
     selectFromResult: ({ data }) => ({
       // Until a copy is saved it shows what it was copied from.
@@ -71,7 +69,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
               name={captionTextOf(editor.state, tetherId) ?? tether.name}
               onDress={
                 isChosen && editor.isEditable
-                  ? (change) => dressObject(editor, tetherId, change)
+                  ? (change) => dressObject(editor, dressings, tetherId, change)
                   : undefined
               }
             />

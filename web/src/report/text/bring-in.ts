@@ -1,20 +1,12 @@
-import type { ReportContent } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
-import type { EditorState, Transaction } from '@tiptap/pm/state';
-import type { Editor } from '@tiptap/react';
+import type { Transaction } from '@tiptap/pm/state';
 import { diffArrays } from 'diff';
-import { REMOTE_TEXT } from './transaction-marks.ts';
 
 /**
  * Turns the text of a transaction into another one by changing only what differs, so that the cursor, what is selected and
  * the undo of everything else stay where they are: block by block, and within a changed block only its changed part.
  */
 export function turnInto(tr: Transaction, next: TextNode): void {
-  for (const key of Object.keys(tr.doc.attrs)) {
-    if (JSON.stringify(tr.doc.attrs[key]) !== JSON.stringify(next.attrs[key])) {
-      tr.setDocAttribute(key, next.attrs[key] ?? null);
-    }
-  }
   // From the end, so that what is still to be changed stays where it was found.
   for (const { from, to, before, after } of changedRuns(tr.doc, next).reverse()) {
     const starts = Array.from({ length: to - from + 1 }, (_, at) =>
@@ -133,20 +125,4 @@ function changedRuns(before: TextNode, after: TextNode): ChangedRun[] {
     } else open.after.push(...value);
   }
   return runs;
-}
-
-/** Puts an earlier text in the place of what stands now, as one step that undo takes back. */
-export function bringBack(editor: Editor, content: ReportContent): void {
-  const { tr, schema } = editor.state;
-  turnInto(tr, schema.nodeFromJSON(content));
-  editor.view.dispatch(tr.setMeta(REMOTE_TEXT, true));
-}
-
-/** The same state with nothing left to undo or redo: what was undone before it does not reach over a text that was loaded. */
-export function withoutUndo(state: EditorState): EditorState {
-  const { plugins } = state;
-  // The key of `prosemirror-history`, which does not export it.
-  const isHistory = (plugin: object) => 'key' in plugin && plugin.key === 'history$';
-  const bare = state.reconfigure({ plugins: plugins.filter((plugin) => !isHistory(plugin)) });
-  return bare.reconfigure({ plugins });
 }

@@ -11,6 +11,7 @@ import {
   CAPTION_NODE,
   CAPTIONED_NODE,
   captionName,
+  type Dressing,
   isPlacedNode,
   LIST_NODE,
   type Placement,
@@ -19,9 +20,9 @@ import {
 } from '@tether/documents';
 import {
   DOMSerializer,
-  type Fragment,
+  Fragment,
   type Schema,
-  type Slice,
+  Slice,
   type Node as TextNode,
 } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
@@ -48,15 +49,35 @@ export const FOR_OTHERS = 'data-for-others';
  * What leaves a text by copying or dragging: for our own texts the objects with their tethers, for other programs what these
  * show: native tables, values as text, captions with their numbers, charts as pictures.
  */
-export function copyingOut(schema: Schema, view: () => EditorView | null, lookUp: LookUp) {
+export function copyingOut(
+  schema: Schema,
+  view: () => EditorView | null,
+  lookUp: LookUp,
+  dressingOf: (tetherId: string) => Dressing,
+) {
   const captions = (): CaptionInText[] => {
     const now = view();
     return now ? captionsIn(now.state.doc) : [];
   };
   return {
+    transformCopied: ({ content, openStart, openEnd }: Slice) =>
+      new Slice(dressed(content, dressingOf), openStart, openEnd),
     clipboardSerializer: new CopySerializer(schema, captions, lookUp),
     clipboardTextSerializer: (slice: Slice) => plainText(slice.content, captions(), lookUp),
   };
+}
+
+/** The nodes with their objects' dressings in them: they lie beside the text, and go with its objects. */
+function dressed(fragment: Fragment, dressingOf: (tetherId: string) => Dressing): Fragment {
+  const nodes: TextNode[] = [];
+  fragment.forEach((node) => {
+    if (isPlacedNode(node.type.name)) {
+      const dressing = dressingOf(String(node.attrs.tetherId));
+      nodes.push(node.type.create({ ...node.attrs, dressing }, null, node.marks));
+    } else if (node.isText) nodes.push(node);
+    else nodes.push(node.copy(dressed(node.content, dressingOf)));
+  });
+  return Fragment.fromArray(nodes);
 }
 
 class CopySerializer extends DOMSerializer {

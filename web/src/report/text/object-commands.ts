@@ -17,7 +17,9 @@ import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, NodeSelection, TextSelection, type Transaction } from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import type { Editor } from '@tiptap/react';
+import type { Dressings } from './dressings.ts';
 import { objectsIn } from './objects-in.ts';
+import { asOneStep } from './shared-text.ts';
 import { OWN_TETHER } from './transaction-marks.ts';
 
 /**
@@ -25,7 +27,7 @@ import { OWN_TETHER } from './transaction-marks.ts';
  * the cursor where that is given. The cursor then stands behind it, in a line to write on.
  */
 export function insertObject(editor: Editor, tetherId: string, form: Form, place?: number): void {
-  const attrs = { tetherId, copyOf: null, form, dressing: {} };
+  const attrs = { tetherId, copyOf: null, form };
   const { schema, tr, selection } = editor.state;
   if (isInline(form)) {
     // Behind an object that is selected, not in its place.
@@ -110,25 +112,27 @@ export function selectObject(editor: Editor, tetherId: string): boolean {
   return true;
 }
 
-/** The form and dressing of an object in the text, or null when it does not stand there. */
-export function faceOf(
-  editor: Editor,
-  tetherId: string,
-): { form: Form; dressing: Dressing } | null {
+/** The form of an object in the text, or null when it does not stand there. */
+export function formOf(editor: Editor, tetherId: string): Form | null {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
   const attributes = found && placementSchema.safeParse(found.node.attrs);
-  return attributes?.success ? attributes.data : null;
+  return attributes?.success ? attributes.data.form : null;
 }
 
 /** Changes the dressing of an object; what is not named stays. Undo brings the old one back. */
-export function dressObject(editor: Editor, tetherId: string, change: Dressing): void {
+export function dressObject(
+  editor: Editor,
+  dressings: Dressings,
+  tetherId: string,
+  change: Dressing,
+): void {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
-  const face = faceOf(editor, tetherId);
-  if (!found || !face) return;
-  const attrs = { ...found.node.attrs, dressing: { ...face.dressing, ...change } };
-  const { tr } = editor.state;
-  tr.setNodeMarkup(found.position, undefined, attrs);
+  if (!found) return;
+  asOneStep(editor.storage.sharedText.steps, () => {
+    dressings.set(tetherId, { ...dressings.of(tetherId), ...change });
+  });
   // The object stays selected, so that its panel stays open.
+  const { tr } = editor.state;
   tr.setSelection(NodeSelection.create(tr.doc, wholeAt(tr.doc, found.position).position));
   editor.view.dispatch(tr);
 }

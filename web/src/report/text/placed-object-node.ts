@@ -1,16 +1,19 @@
-import { PLACED_INLINE, PLACED_NODE } from '@tether/documents';
+import { type Dressing, PLACED_INLINE, PLACED_NODE } from '@tether/documents';
 import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ReactNodeViewRenderer } from '@tiptap/react';
+import type { Dressings } from './dressings.ts';
 import { objectsIn } from './objects-in.ts';
 import { PlacedInline } from './PlacedInline.tsx';
 import { PlacedObject } from './PlacedObject.tsx';
+import { isFromShared } from './shared-text.ts';
 import { OWN_TETHER, REMOTE_TEXT } from './transaction-marks.ts';
 
 interface Options {
   /** Whether a tether belongs to this document. */
   isOwn: (tetherId: string) => boolean;
+  dressings: Dressings | null;
 }
 
 const plain = (name: string, fallback: unknown) => ({
@@ -41,7 +44,8 @@ const ATTRIBUTES: Attributes = {
     renderHTML: ({ copyOf }) => (copyOf ? { 'data-copy-of': copyOf as string } : {}),
   },
   form: plain('form', 'table'),
-  dressing: plain('dressing', {}),
+  /** Only on its way through the clipboard: in a text it lies beside it, see `dressings`. */
+  dressing: plain('dressing', null),
 };
 
 /**
@@ -55,7 +59,7 @@ export const PlacedObjectNode = Node.create<Options>({
   draggable: true,
   selectable: true,
 
-  addOptions: () => ({ isOwn: () => true }),
+  addOptions: () => ({ isOwn: () => true, dressings: null }),
 
   addAttributes: () => ATTRIBUTES,
 
@@ -64,7 +68,7 @@ export const PlacedObjectNode = Node.create<Options>({
   addNodeView: () => ReactNodeViewRenderer(PlacedObject, { className: 'placed-object' }),
 
   addProseMirrorPlugins() {
-    const { isOwn } = this.options;
+    const { isOwn, dressings } = this.options;
     /** Ids that this screen gave to copies, or that came with text from the server. */
     const own = new Set<string>();
     return [
@@ -72,7 +76,7 @@ export const PlacedObjectNode = Node.create<Options>({
         key: new PluginKey('ownTethers'),
         appendTransaction(transactions, before, after) {
           if (!transactions.some((each) => each.docChanged)) return null;
-          if (transactions.some((each) => each.getMeta(REMOTE_TEXT))) {
+          if (transactions.some((each) => each.getMeta(REMOTE_TEXT) || isFromShared(each))) {
             for (const { id } of objectsIn(after.doc)) own.add(id);
             return null;
           }
@@ -89,12 +93,18 @@ export const PlacedObjectNode = Node.create<Options>({
             const isOriginal = kept.get(id) === position || (!kept.has(id) && !seen.has(id));
             seen.add(id);
             const isForeign = !own.has(id) && !isOwn(id);
-            if (!isForeign && (!isTwin || isOriginal)) continue;
+            const dressing = node.attrs.dressing as Dressing | null;
+            if (!isForeign && (!isTwin || isOriginal)) {
+              if (dressing) change.setNodeAttribute(position, 'dressing', null);
+              continue;
+            }
             const fresh = crypto.randomUUID();
             own.add(fresh);
+            dressings?.set(fresh, dressing ?? dressings.of(id));
             change.setNodeMarkup(position, undefined, {
               ...node.attrs,
               tetherId: fresh,
+              dressing: null,
               copyOf: isForeign || !node.attrs.copyOf ? id : (node.attrs.copyOf as string),
             });
           }

@@ -2,7 +2,7 @@ import { type ReportSettings, reportSettings } from '@tether/documents';
 import { Node } from '@tiptap/core';
 import type { Editor } from '@tiptap/react';
 
-/** The top node of a report: its text, and what is settled once for the document. */
+/** The top node of a report: its text, and what is settled once for the document, as `sharedSettings` has it. */
 export const ReportDocument = Node.create({
   name: 'doc',
   topNode: true,
@@ -19,11 +19,4 @@ export const ReportDocument = Node.create({
 export function readSettings(editor: Editor): ReportSettings {
   const said = Object.entries(editor.state.doc.attrs).filter(([, value]) => value !== null);
   return reportSettings({ attrs: Object.fromEntries(said) });
-}
-
-/** Settles something for the document; undo takes it back. */
-export function changeSettings(editor: Editor, change: Partial<ReportSettings>): void {
-  const { tr } = editor.state;
-  for (const [key, value] of Object.entries(change)) tr.setDocAttribute(key, value);
-  editor.view.dispatch(tr);
 }

@@ -1,0 +1,234 @@
+import type { HocuspocusProvider } from '@hocuspocus/provider';
+import { sharedDressings, sharedSettings, sharedText } from '@tether/documents';
+import { Extension } from '@tiptap/core';
+import type { Schema, Node as TextNode } from '@tiptap/pm/model';
+import { Plugin, type Transaction } from '@tiptap/pm/state';
+import { Mapping, StepMap } from '@tiptap/pm/transform';
+import {
+  initProseMirrorDoc,
+  redo,
+  undo,
+  yCursorPlugin,
+  ySyncPlugin,
+  ySyncPluginKey,
+  yUndoPlugin,
+} from '@tiptap/y-tiptap';
+import * as Y from 'yjs';
+import { OWN_STEP } from './transaction-marks.ts';
+
+/** Changes within this time are one step of undo. */
+const ONE_STEP_MS = 500;
+
+/** Whether a transaction brings in what was written elsewhere, or what undo brought back. */
+export function isFromShared(transaction: Transaction): boolean {
+  const said = transaction.getMeta(ySyncPluginKey) as { isChangeOrigin?: boolean } | undefined;
+  return said?.isChangeOrigin === true;
+}
+
+/**
+ * Which node of the text stands for which shared type. The binding forgets all of it at every change from elsewhere, and would
+ * make every node of a long text anew; what changed is taken out one by one as well, which is enough.
+ */
+class KeptMapping<Key, Value> extends Map<Key, Value> {
+  override clear(): void {
+    // Nothing: see above.
+  }
+}
+
+/** The undo of this window: text, settings and dressings of one document, and nobody else’s steps. */
+function undoOf(doc: Y.Doc): Y.UndoManager {
+  return new Y.UndoManager([sharedText(doc), sharedSettings(doc), sharedDressings(doc)], {
+    trackedOrigins: new Set<unknown>([ySyncPluginKey, OWN_STEP]),
+    captureTimeout: ONE_STEP_MS,
+    captureTransaction: ({ meta }) => meta.get('addToHistory') !== false,
+  });
+}
+
+/** Does something as one step of undo, apart from what was done right before and after it. */
+export function asOneStep<T>(steps: Y.UndoManager, act: () => T): T {
+  const { captureTimeout } = steps;
+  steps.stopCapturing();
+  steps.captureTimeout = Number.MAX_SAFE_INTEGER;
+  try {
+    return act();
+  } finally {
+    steps.captureTimeout = captureTimeout;
+    steps.stopCapturing();
+  }
+}
+
+/** The text as it is now, for an editor to begin with. Drawing it a second time for the binding would take as long again. */
+function beginningOf(
+  doc: Y.Doc,
+  schema: Schema,
+): { text: TextNode; mapping: KeptMapping<Y.AbstractType<unknown>, TextNode> } {
+  const { doc: text, mapping } = initProseMirrorDoc(sharedText(doc), schema) as {
+    doc: TextNode;
+    mapping: Map<Y.AbstractType<unknown>, TextNode>;
+  };
+  const attrs = Object.fromEntries(
+    Object.entries(sharedSettings(doc).toJSON() as Record<string, unknown>).filter(
+      ([name]) => name in text.attrs,
+    ),
+  );
+  return {
+    text: text.type.create({ ...text.attrs, ...attrs }, text.content, text.marks),
+    mapping: new KeptMapping(mapping),
+  };
+}
+
+interface Options {
+  doc: Y.Doc;
+  /** Tells others where the cursor is; null for a text that nobody else sees. */
+  provider: HocuspocusProvider | null;
+}
+
+export interface SharedTextStorage {
+  steps: Y.UndoManager;
+  mapping: Map<Y.AbstractType<unknown>, TextNode> | null;
+}
+
+declare module '@tiptap/core' {
+  interface Storage {
+    sharedText: SharedTextStorage;
+  }
+  interface Commands<ReturnType> {
+    sharedText: {
+      /** Takes back the last step of this window. */
+      undo: () => ReturnType;
+      /** Does again what was taken back last. */
+      redo: () => ReturnType;
+    };
+  }
+}
+
+/** Ties the text of the editor to a document that people write together: text, settings, undo, and where others are. */
+export const SharedText = Extension.create<Options, SharedTextStorage>({
+  name: 'sharedText',
+  // Before what the editor's library does with these keys.
+  priority: 1000,
+
+  addStorage() {
+    return { steps: undoOf(this.options.doc), mapping: null };
+  },
+
+  onBeforeCreate() {
+    const { text, mapping } = beginningOf(this.options.doc, this.editor.schema);
+    this.editor.options.content = text as never;
+    this.storage.mapping = mapping;
+  },
+
+  addCommands() {
+    return {
+      undo:
+        () =>
+        ({ tr, state, dispatch }) => {
+          tr.setMeta('preventDispatch', true);
+          if (this.storage.steps.undoStack.length === 0) return false;
+          return dispatch ? undo(state) : true;
+        },
+      redo:
+        () =>
+        ({ tr, state, dispatch }) => {
+          tr.setMeta('preventDispatch', true);
+          if (this.storage.steps.redoStack.length === 0) return false;
+          return dispatch ? redo(state) : true;
+        },
+    };
+  },
+
+  addKeyboardShortcuts() {
+    return {
+      'Mod-z': () => this.editor.commands.undo(),
+      'Mod-y': () => this.editor.commands.redo(),
+      'Shift-Mod-z': () => this.editor.commands.redo(),
+    };
+  },
+
+  addProseMirrorPlugins() {
+    const { doc, provider } = this.options;
+    const { mapping } = this.storage;
+    // A view that is made anew begins with what is there then, and its undo with nothing: the one before ended with its view.
+    if (mapping === null) this.storage.steps = undoOf(doc);
+    this.storage.mapping = null;
+    return [
+      ySyncPlugin(sharedText(doc), mapping ? { mapping } : {}),
+      yUndoPlugin({ undoManager: this.storage.steps as never }),
+      ...(provider?.awareness
+        ? [
+            yCursorPlugin(provider.awareness as never, {
+              cursorBuilder: caretOf,
+              selectionBuilder: selectionOf,
+            }),
+          ]
+        : []),
+      settingsPlugin(doc),
+      lastLinePlugin(),
+    ];
+  },
+});
+
+/** Settings that somebody changed come into the text's own. */
+function settingsPlugin(doc: Y.Doc): Plugin {
+  return new Plugin({
+    view: (view) => {
+      const settings = sharedSettings(doc);
+      const take = () => {
+        const { tr } = view.state;
+        for (const name of Object.keys(tr.doc.attrs)) {
+          const value = settings.get(name) ?? null;
+          if (JSON.stringify(tr.doc.attrs[name]) !== JSON.stringify(value)) {
+            tr.setDocAttribute(name, value);
+          }
+        }
+        if (tr.docChanged) view.dispatch(tr.setMeta(ySyncPluginKey, { isChangeOrigin: true }));
+      };
+      settings.observe(take);
+      return { destroy: () => settings.unobserve(take) };
+    },
+  });
+}
+
+/** A line to write on at the end, whatever was put there. Each window cares for what was done in it. */
+function lastLinePlugin(): Plugin {
+  return new Plugin({
+    appendTransaction: (transactions, _before, { doc, tr, schema }) => {
+      const isOwn = transactions.some((each) => each.docChanged && !isFromShared(each));
+      if (!isOwn || doc.lastChild?.type.name === 'paragraph') return null;
+      return tr.insert(doc.content.size, schema.nodes.paragraph!.create());
+    },
+  });
+}
+
+/** What was changed between two texts, as far as places need it: from where to where they differ. */
+export function changeBetween(before: TextNode, after: TextNode): Mapping {
+  const start = before.content.findDiffStart(after.content);
+  const ends = before.content.findDiffEnd(after.content);
+  if (start === null || ends === null) return new Mapping();
+  // What came or went may be equal to what stands beside it: then the ends found lie before the start.
+  const overlap = Math.max(0, start - Math.min(ends.a, ends.b));
+  const [was, is] = [ends.a + overlap - start, ends.b + overlap - start];
+  return new Mapping([new StepMap([start, was, is])]);
+}
+
+interface Said {
+  name: string;
+  color: string;
+}
+
+/** Where somebody else’s cursor stands, with the name. */
+function caretOf({ name, color }: Said): HTMLElement {
+  const caret = document.createElement('span');
+  caret.className = 'caret';
+  caret.style.setProperty('--caret', color);
+  const label = document.createElement('span');
+  label.className = 'caret-name';
+  label.textContent = name;
+  // A sign without width, so that a line that holds nothing else is as high as others.
+  caret.append('\u2060', label, '\u2060');
+  return caret;
+}
+
+function selectionOf({ color }: Said): Record<string, string> {
+  return { class: 'caret-selection', style: `--caret: ${color}` };
+}
