@@ -14,6 +14,7 @@ import { findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
+import { settleDocument } from '../documents/settle.ts';
 import { keepVersion } from '../documents/versions.ts';
 import { announce } from '../events/announce.ts';
 import { placeTether } from '../placing/place.ts';
@@ -39,6 +40,8 @@ export function documentRoutes(services: Services): Router {
     answer(response, made.ok ? ok(await findDocument(db, made.value)) : made, 201);
   });
   router.get('/:id', async (request, response) => {
+    // What was written a moment ago is in it.
+    await settleDocument(db, request.params.id);
     const found = await findDocument(db, request.params.id);
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });

@@ -73,6 +73,16 @@ export async function listUnsettled(db: Database): Promise<string[]> {
   return rows.map(({ id }) => id);
 }
 
+/** Whether something was written in a document that its content does not say yet. */
+export async function isUnsettled(db: Database, documentId: string): Promise<boolean> {
+  const [row] = await db
+    .select({ id: documentUpdates.id })
+    .from(documentUpdates)
+    .where(and(eq(documentUpdates.documentId, documentId), eq(documentUpdates.isSettled, false)))
+    .limit(1);
+  return row !== undefined;
+}
+
 /** Documents that lie in more pieces than that. */
 export async function listScattered(db: Database, pieces: number): Promise<string[]> {
   const rows = await db

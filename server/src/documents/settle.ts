@@ -3,7 +3,7 @@ import { kindOf, readContent } from '@tether/documents';
 import type { Database } from '../db/database.ts';
 import { findContent, lockDocument, storeContent } from '../db/documents.ts';
 import { findPerson } from '../db/people.ts';
-import { listScattered, listUnsettled, setSettled } from '../db/updates.ts';
+import { isUnsettled, listScattered, listUnsettled, setSettled } from '../db/updates.ts';
 import { announce } from '../events/announce.ts';
 import { tell } from '../tell.ts';
 import { gather, readShared, writeShared } from './shared.ts';
@@ -19,6 +19,7 @@ const MOST_PIECES = 200;
  * in it is recorded, and whoever lists or prints it has it as it is.
  */
 export async function settleDocument(db: Database, documentId: string): Promise<void> {
+  if (!(await isUnsettled(db, documentId))) return;
   await db.transaction(async (tx) => {
     const current = await lockDocument(tx, documentId);
     if (current) await settleLocked(tx, documentId, current);

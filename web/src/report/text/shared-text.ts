@@ -36,12 +36,21 @@ class KeptMapping<Key, Value> extends Map<Key, Value> {
 }
 
 /** The undo of this window: text, settings and dressings of one document, and nobody else’s steps. */
-function undoOf(doc: Y.Doc): Y.UndoManager {
-  return new Y.UndoManager([sharedText(doc), sharedSettings(doc), sharedDressings(doc)], {
-    trackedOrigins: new Set<unknown>([ySyncPluginKey, OWN_STEP]),
-    captureTimeout: ONE_STEP_MS,
-    captureTransaction: ({ meta }) => meta.get('addToHistory') !== false,
-  });
+class Steps extends Y.UndoManager {
+  constructor(doc: Y.Doc) {
+    super([sharedText(doc), sharedSettings(doc), sharedDressings(doc)], {
+      trackedOrigins: new Set<unknown>([ySyncPluginKey, OWN_STEP]),
+      captureTimeout: ONE_STEP_MS,
+      captureTransaction: ({ meta }) => meta.get('addToHistory') !== false,
+    });
+  }
+
+  /** Nothing: the binding ends it whenever the editor draws its plug-ins anew, and undo goes on after that. */
+  override destroy(): void {}
+
+  end(): void {
+    super.destroy();
+  }
 }
 
 /** Does something as one step of undo, apart from what was done right before and after it. */
@@ -84,7 +93,7 @@ interface Options {
 }
 
 export interface SharedTextStorage {
-  steps: Y.UndoManager;
+  steps: Steps;
   mapping: Map<Y.AbstractType<unknown>, TextNode> | null;
 }
 
@@ -109,13 +118,17 @@ export const SharedText = Extension.create<Options, SharedTextStorage>({
   priority: 1000,
 
   addStorage() {
-    return { steps: undoOf(this.options.doc), mapping: null };
+    return { steps: new Steps(this.options.doc), mapping: null };
   },
 
   onBeforeCreate() {
     const { text, mapping } = beginningOf(this.options.doc, this.editor.schema);
     this.editor.options.content = text as never;
     this.storage.mapping = mapping;
+  },
+
+  onDestroy() {
+    this.storage.steps.end();
   },
 
   addCommands() {
@@ -148,8 +161,6 @@ export const SharedText = Extension.create<Options, SharedTextStorage>({
   addProseMirrorPlugins() {
     const { doc, provider } = this.options;
     const { mapping } = this.storage;
-    // A view that is made anew begins with what is there then, and its undo with nothing: the one before ended with its view.
-    if (mapping === null) this.storage.steps = undoOf(doc);
     this.storage.mapping = null;
     return [
       ySyncPlugin(sharedText(doc), mapping ? { mapping } : {}),
@@ -221,11 +232,8 @@ function caretOf({ name, color }: Said): HTMLElement {
   const caret = document.createElement('span');
   caret.className = 'caret';
   caret.style.setProperty('--caret', color);
-  const label = document.createElement('span');
-  label.className = 'caret-name';
-  label.textContent = name;
-  // A sign without width, so that a line that holds nothing else is as high as others.
-  caret.append('\u2060', label, '\u2060');
+  // Drawn by the style sheet: it is no part of the text, neither for who copies it nor for who has it read out.
+  caret.dataset.name = name;
   return caret;
 }
 
