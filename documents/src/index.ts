@@ -24,3 +24,4 @@ export {
   sharedDressings,
   writeDressing,
 } from './shared/dressings.ts';
+export { sharedNodes, type TextJson } from './shared/nodes.ts';

@@ -6,6 +6,7 @@ import { Plugin, type Transaction } from '@tiptap/pm/state';
 import { Mapping, StepMap } from '@tiptap/pm/transform';
 import {
   initProseMirrorDoc,
+  ProsemirrorBinding,
   redo,
   undo,
   yCursorPlugin,
@@ -14,6 +15,7 @@ import {
   yUndoPlugin,
 } from '@tiptap/y-tiptap';
 import * as Y from 'yjs';
+import { placeBlocks } from './place-blocks.ts';
 import { OWN_STEP } from './transaction-marks.ts';
 
 /** Changes within this time are one step of undo. */
@@ -164,6 +166,7 @@ export const SharedText = Extension.create<Options, SharedTextStorage>({
     this.storage.mapping = null;
     return [
       ySyncPlugin(sharedText(doc), mapping ? { mapping } : {}),
+      placingPlugin(),
       yUndoPlugin({ undoManager: this.storage.steps as never }),
       ...(provider?.awareness
         ? [
@@ -178,6 +181,23 @@ export const SharedText = Extension.create<Options, SharedTextStorage>({
     ];
   },
 });
+
+/** Lets the binding write blocks as `placeBlocks` does, before it writes what is left in its own way. */
+function placingPlugin(): Plugin {
+  return new Plugin({
+    view: (view) => {
+      const { binding } = ySyncPluginKey.getState(view.state) as { binding: ProsemirrorBinding };
+      const write = ProsemirrorBinding.prototype._prosemirrorChanged;
+      binding._prosemirrorChanged = (text: TextNode) => {
+        binding.doc.transact(() => {
+          placeBlocks(binding.type, text, binding);
+          write.call(binding, text);
+        }, ySyncPluginKey);
+      };
+      return {};
+    },
+  });
+}
 
 /** Settings that somebody changed come into the text's own. */
 function settingsPlugin(doc: Y.Doc): Plugin {
