@@ -216,18 +216,22 @@ test('an object is placed, dressed and refreshed while somebody else writes and 
   line.mend();
   await saved(tam);
   const before = (page: Page) =>
-    placed(page, 'Boardwalk piles as driven').evaluate((table) => {
-      const block = table.closest('.react-renderer')!;
-      return block.previousElementSibling?.textContent ?? '';
-    });
+    placed(page, 'Boardwalk piles as driven')
+      .first()
+      .evaluate((table) => {
+        const block = table.closest('.react-renderer')!;
+        return block.previousElementSibling?.textContent ?? '';
+      });
   for (const page of [report, tam]) {
     await expect.poll(() => before(page)).toBe('Boardwalk');
-    await expect(placed(page, 'Boardwalk piles as driven')).toHaveCount(1);
+    await expect(cleat(page, 'Boardwalk piles as driven')).toHaveCount(1);
     await expect(text(page)).toContainText('Meanwhile.');
   }
   // The other width is there in the place that it was moved to.
   const width = (page: Page) =>
-    placed(page, 'Boardwalk piles as driven').evaluate((table) => table.clientWidth);
+    placed(page, 'Boardwalk piles as driven')
+      .first()
+      .evaluate((table) => table.clientWidth);
   await expect.poll(async () => (await width(tam)) === (await width(report))).toBe(true);
   await expect(header(report)).toContainText('2 in step');
   await tam.context().close();
@@ -252,7 +256,7 @@ test('both move one object at the same time, and it is there once', async ({
   await saved(report);
   line.mend();
   for (const page of [report, tam]) {
-    await expect(placed(page, 'Boardwalk piles as driven')).toHaveCount(1);
+    await expect(cleat(page, 'Boardwalk piles as driven')).toHaveCount(1);
     await expect(header(page)).toContainText('2 in step');
     await saved(page);
   }

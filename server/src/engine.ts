@@ -2,7 +2,7 @@ import { thinHistory } from './changing/history.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
 import { listUncompared } from './db/tethers.ts';
-import { settleLeft } from './documents/settle.ts';
+import { writeOutLeft } from './documents/write-out.ts';
 import { Writing } from './documents/writing.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
@@ -58,7 +58,7 @@ export class Engine {
       note: ({ data }) => noteContents(means, data!.sourceId),
       timetable: async () => {
         await refreshDue(means);
-        await settleLeft(db);
+        await writeOutLeft(db);
       },
       align: () => alignTimetables(means),
       thin: () => thinHistory(means),

@@ -5,13 +5,15 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import { DEMO_PASSWORD } from '@tether/demo';
 import { type ReportContent, sharedText } from '@tether/documents';
 import { sql } from 'drizzle-orm';
+import * as encoding from 'lib0/encoding';
 import { WebSocket } from 'ws';
+import { messageYjsUpdate } from 'y-protocols/sync';
 import * as Y from 'yjs';
 import { writingSockets } from './api/writing.ts';
 import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
-import { settleDocument, settleLeft } from './documents/settle.ts';
 import { gather } from './documents/shared.ts';
+import { writeOutDocument, writeOutLeft } from './documents/write-out.ts';
 import { Engine } from './engine.ts';
 import { eventually, MIGRATIONS, startTestServer } from './testing.fixture.ts';
 
@@ -159,7 +161,7 @@ describe('writing together', () => {
     ines.type('!');
     await reads(ines, 'Together!!');
     await taken(ines);
-    await settleDocument(server.db, documentId);
+    await writeOutDocument(server.db, documentId);
     expect(await headingOf(documentId)).toBe('Together!!');
     expect(ines.heading()).toBe('Together!!');
   });
@@ -176,7 +178,7 @@ describe('writing together', () => {
       expect(ines.provider.hasUnsyncedChanges).toBe(true);
     });
     await taken(ines);
-    await settleDocument(server.db, documentId);
+    await writeOutDocument(server.db, documentId);
     expect(await headingOf(documentId)).toBe('Together and kept');
   });
 
@@ -243,6 +245,26 @@ describe('writing together', () => {
     expect(await knock({ cookie, origin: `http://${host}` })).toBe(101);
   });
 
+  test('what is no update is not kept, and the document stays as it is', async () => {
+    const { host, documentId } = await begin();
+    const ines = await writer(host, documentId, 'ines');
+    await taken(ines);
+    const encoder = encoding.createEncoder();
+    encoding.writeVarString(encoder, documentId);
+    encoding.writeVarUint(encoder, 0);
+    encoding.writeVarUint(encoder, messageYjsUpdate);
+    encoding.writeVarUint8Array(encoder, new Uint8Array([7, 1, 255, 255, 3]));
+    ines.socket.webSocket!.send(encoding.toUint8Array(encoder));
+    await eventually(
+      async () => ines.socket.status,
+      (status) => status !== 'connected',
+    );
+    const tam = await writer(host, documentId, 'tam');
+    tam.type(' goes on');
+    await taken(tam);
+    await reads(ines, 'Together goes on');
+  });
+
   test('whoever signs out meanwhile writes no more', async () => {
     const { host, documentId } = await begin();
     const ines = await writer(host, documentId, 'ines');
@@ -252,24 +274,24 @@ describe('writing together', () => {
       async () => ines.socket.status,
       (status) => status !== 'connected',
     );
-    await settleDocument(server.db, documentId);
+    await writeOutDocument(server.db, documentId);
     expect(await headingOf(documentId)).toBe('Together');
   });
 });
 
 describe('what was written', () => {
-  test('by a process that ended too early is settled by another one', async () => {
+  test('by a process that ended too early is written out by another one', async () => {
     const { host, documentId } = await begin();
     const ines = await writer(host, documentId, 'ines');
     ines.type(' in time');
     await taken(ines);
     await server.db.execute(
-      sql`update document_updates set is_settled = false where document_id = ${documentId}`,
+      sql`update document_updates set is_written_out = false where document_id = ${documentId}`,
     );
     await server.db.execute(
       sql`update documents set content = jsonb_set(content, '{content}', '[]') where id = ${documentId}`,
     );
-    await settleLeft(server.db);
+    await writeOutLeft(server.db);
     expect(await headingOf(documentId)).toBe('Together in time');
   });
 
@@ -299,9 +321,9 @@ describe('what was written', () => {
       const before = await contentOf(id);
       await writer(host, id, 'ines');
       await server.db.execute(
-        sql`update document_updates set is_settled = false where document_id = ${id}`,
+        sql`update document_updates set is_written_out = false where document_id = ${id}`,
       );
-      await settleDocument(server.db, id);
+      await writeOutDocument(server.db, id);
       expect(said(await contentOf(id))).toEqual(said(before));
     }
   });

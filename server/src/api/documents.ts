@@ -14,8 +14,8 @@ import { findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
 import { createDocument, saveDocument } from '../documents/save.ts';
-import { settleDocument } from '../documents/settle.ts';
 import { keepVersion } from '../documents/versions.ts';
+import { writeOutDocument } from '../documents/write-out.ts';
 import { announce } from '../events/announce.ts';
 import { placeTether } from '../placing/place.ts';
 import type { Services } from '../services.ts';
@@ -41,7 +41,7 @@ export function documentRoutes(services: Services): Router {
   });
   router.get('/:id', async (request, response) => {
     // What was written a moment ago is in it.
-    await settleDocument(db, request.params.id);
+    await writeOutDocument(db, request.params.id);
     const found = await findDocument(db, request.params.id);
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });

@@ -85,7 +85,7 @@ export async function findDocument(db: Database, id: string): Promise<DocumentDe
   return { ...toSummary(row), standings: standings.get(id) ?? {} };
 }
 
-/** The content of a document as it was last settled; null when there is no such document. */
+/** The content of a document as it was last written out; null when there is no such document. */
 export async function findContent(db: Database, id: string): Promise<DocumentContent | null> {
   const [row] = await db
     .select({ content: documents.content })

@@ -195,11 +195,13 @@ export const documentUpdates = pgTable(
     at: moment().notNull().defaultNow(),
     update: bytes().notNull(),
     /** Whether the document's `content` says what it says. */
-    isSettled: boolean().notNull().default(false),
+    isWrittenOut: boolean().notNull().default(false),
   },
   (table) => [
     index().on(table.documentId),
-    index('document_updates_unsettled').on(table.documentId).where(sql`not ${table.isSettled}`),
+    index('document_updates_not_written_out')
+      .on(table.documentId)
+      .where(sql`not ${table.isWrittenOut}`),
   ],
 );
 

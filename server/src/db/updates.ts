@@ -8,13 +8,18 @@ export interface Update {
   update: Uint8Array;
   /** Who wrote it. */
   personId: string | null;
-  isSettled: boolean;
+  isWrittenOut: boolean;
 }
 
 /** Keeps a piece of what was written; gives its number. */
 export async function insertUpdate(
   db: Database,
-  piece: { documentId: string; personId: string | null; update: Uint8Array; isSettled?: boolean },
+  piece: {
+    documentId: string;
+    personId: string | null;
+    update: Uint8Array;
+    isWrittenOut?: boolean;
+  },
 ): Promise<number> {
   const [row] = await db
     .insert(documentUpdates)
@@ -34,7 +39,7 @@ export async function listUpdates(
       id: documentUpdates.id,
       update: documentUpdates.update,
       personId: documentUpdates.personId,
-      isSettled: documentUpdates.isSettled,
+      isWrittenOut: documentUpdates.isWrittenOut,
     })
     .from(documentUpdates)
     .where(
@@ -47,38 +52,38 @@ export async function listUpdates(
 }
 
 /** Notes that the document's content says what these pieces say. */
-export async function setSettled(
+export async function setWrittenOut(
   tx: Database,
   documentId: string,
   ids: readonly number[],
 ): Promise<void> {
   await tx
     .update(documentUpdates)
-    .set({ isSettled: true })
+    .set({ isWrittenOut: true })
     .where(
       and(
         eq(documentUpdates.documentId, documentId),
-        eq(documentUpdates.isSettled, false),
+        eq(documentUpdates.isWrittenOut, false),
         inArray(documentUpdates.id, [...ids]),
       ),
     );
 }
 
 /** Documents of which something was written that their content does not say yet. */
-export async function listUnsettled(db: Database): Promise<string[]> {
+export async function listNotWrittenOut(db: Database): Promise<string[]> {
   const rows = await db
     .selectDistinct({ id: documentUpdates.documentId })
     .from(documentUpdates)
-    .where(eq(documentUpdates.isSettled, false));
+    .where(eq(documentUpdates.isWrittenOut, false));
   return rows.map(({ id }) => id);
 }
 
 /** Whether something was written in a document that its content does not say yet. */
-export async function isUnsettled(db: Database, documentId: string): Promise<boolean> {
+export async function isNotWrittenOut(db: Database, documentId: string): Promise<boolean> {
   const [row] = await db
     .select({ id: documentUpdates.id })
     .from(documentUpdates)
-    .where(and(eq(documentUpdates.documentId, documentId), eq(documentUpdates.isSettled, false)))
+    .where(and(eq(documentUpdates.documentId, documentId), eq(documentUpdates.isWrittenOut, false)))
     .limit(1);
   return row !== undefined;
 }
@@ -100,12 +105,12 @@ export async function replaceUpdates(
   ids: readonly number[],
   whole: Uint8Array,
 ): Promise<void> {
-  const [{ unsettled } = { unsettled: 0 }] = await tx
+  const [{ left } = { left: 0 }] = await tx
     .select({
-      unsettled: sql<number>`count(*) filter (where not ${documentUpdates.isSettled})::int`,
+      left: sql<number>`count(*) filter (where not ${documentUpdates.isWrittenOut})::int`,
     })
     .from(documentUpdates)
     .where(inArray(documentUpdates.id, [...ids]));
   await tx.delete(documentUpdates).where(inArray(documentUpdates.id, [...ids]));
-  await insertUpdate(tx, { documentId, personId: null, update: whole, isSettled: unsettled === 0 });
+  await insertUpdate(tx, { documentId, personId: null, update: whole, isWrittenOut: left === 0 });
 }

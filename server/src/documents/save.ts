@@ -5,9 +5,9 @@ import { insertDocument, lockDocument } from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../sources/means.ts';
-import { settleLocked } from './settle.ts';
 import { readShared, writeShared } from './shared.ts';
 import { tieObjects } from './tie.ts';
+import { writeOutLocked } from './write-out.ts';
 
 /**
  * Writes the content of a document as a whole, upon the version that it was written on: for programs; people write in it piece
@@ -26,14 +26,14 @@ export async function saveDocument(
     const read = readContent(current.kind, content);
     if (!read.ok) return read;
     // What was written piece by piece until now counts as a version of its own.
-    const settled = await settleLocked(tx, id, current);
-    if (settled.version !== version) {
-      return fail('document-saved-elsewhere', { who: settled.savedBy ?? 'Somebody' });
+    const now = await writeOutLocked(tx, id, current);
+    if (now.version !== version) {
+      return fail('document-saved-elsewhere', { who: now.savedBy ?? 'Somebody' });
     }
     const { doc } = await readShared(tx, id);
     const write = () => kindOf(current.kind).shared.write(doc, read.value);
     await writeShared(tx, id, person.id, { doc, write });
-    return ok({ version: (await settleLocked(tx, id, settled)).version });
+    return ok({ version: (await writeOutLocked(tx, id, now)).version });
   });
 }
 

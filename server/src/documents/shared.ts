@@ -37,7 +37,7 @@ async function begin(db: Database, documentId: string): Promise<Update[]> {
     const doc = new Y.Doc();
     doc.transact(() => kindOf(current.kind).shared.write(doc, content));
     const update = Y.encodeStateAsUpdate(doc);
-    await insertUpdate(tx, { documentId, personId: null, update, isSettled: true });
+    await insertUpdate(tx, { documentId, personId: null, update, isWrittenOut: true });
     return listUpdates(tx, documentId);
   });
 }

@@ -16,13 +16,13 @@ import { signal } from '../events/announce.ts';
 import { reasonAgainst } from '../people/rights.ts';
 import { personOf } from '../people/session.ts';
 import { tell } from '../tell.ts';
-import { settleDocument } from './settle.ts';
 import { keepUpdate, readShared } from './shared.ts';
+import { writeOutDocument } from './write-out.ts';
 
-/** Pause in writing after which the content of a document is settled. */
-const SETTLE_MS = 400;
-/** Who writes on and on is settled all the same. */
-const SETTLE_AT_LEAST_MS = 3_000;
+/** Pause in writing after which the content of a document is written out. */
+const WRITE_OUT_MS = 400;
+/** Who writes on and on has it written out all the same. */
+const WRITE_OUT_AT_LEAST_MS = 3_000;
 const RETRY_MS = 3_000;
 /** What another process told; it is not told on. */
 const ELSEWHERE = { isElsewhere: true };
@@ -50,7 +50,7 @@ interface Context {
  */
 export class Writing {
   private readonly open = new Map<string, Open>();
-  private readonly settling = new Set<Promise<void>>();
+  private readonly writingOut = new Set<Promise<void>>();
   private readonly retries = new Map<string, NodeJS.Timeout>();
   private readonly sockets = new Set<WebSocket>();
   private isStopped = false;
@@ -59,8 +59,8 @@ export class Writing {
   constructor(private readonly db: Database) {
     this.hocuspocus = new Hocuspocus({
       quiet: true,
-      debounce: SETTLE_MS,
-      maxDebounce: SETTLE_AT_LEAST_MS,
+      debounce: WRITE_OUT_MS,
+      maxDebounce: WRITE_OUT_AT_LEAST_MS,
       onLoadDocument: (payload) => this.load(payload),
       afterUnloadDocument: async ({ documentName }) => {
         this.open.delete(documentName);
@@ -69,7 +69,7 @@ export class Writing {
         if (documentName !== (context as Context).documentId) throw new Error('Another document.');
       },
       beforeHandleMessage: (payload) => this.take(payload),
-      onStoreDocument: async ({ documentName }) => this.settle(documentName),
+      onStoreDocument: async ({ documentName }) => this.writeOut(documentName),
     });
   }
 
@@ -109,9 +109,9 @@ export class Writing {
     this.isStopped = true;
     for (const timer of this.retries.values()) clearTimeout(timer);
     for (const socket of this.sockets) socket.terminate();
-    // What is waiting to be settled is settled now; what fails is left to the next process.
-    for (const documentId of this.open.keys()) void this.settle(documentId);
-    await Promise.all(this.settling);
+    // What waits to be written out is written out now; what fails is left to the next process.
+    for (const documentId of this.open.keys()) void this.writeOut(documentId);
+    await Promise.all(this.writingOut);
     for (const { document } of this.open.values()) document.destroy();
   }
 
@@ -145,7 +145,7 @@ export class Writing {
       connection.readOnly = true;
       connection.webSocket.close();
     };
-    if (written === 'refused') return refuse();
+    if (written === 'refused' || !isUpdate(written)) return refuse();
     try {
       const person = await personOf(this.db, request);
       if (!person) return refuse();
@@ -192,19 +192,19 @@ export class Writing {
     signal(this.db, 'presence', text).catch(() => undefined);
   }
 
-  /** Settles what was written; tries again where the database is away. */
-  private settle(documentId: string): Promise<void> {
+  /** Writes out what was written; tries again where the database is away. */
+  private writeOut(documentId: string): Promise<void> {
     clearTimeout(this.retries.get(documentId));
-    const settling = settleDocument(this.db, documentId).catch((error: unknown) => {
-      tell('Settling a document', error);
+    const writing = writeOutDocument(this.db, documentId).catch((error: unknown) => {
+      tell('Writing a document out', error);
       if (this.isStopped) return;
       this.retries.set(
         documentId,
-        setTimeout(() => void this.settle(documentId), RETRY_MS),
+        setTimeout(() => void this.writeOut(documentId), RETRY_MS),
       );
     });
-    this.settling.add(settling);
-    return settling.finally(() => this.settling.delete(settling));
+    this.writingOut.add(writing);
+    return writing.finally(() => this.writingOut.delete(writing));
   }
 }
 
@@ -218,6 +218,16 @@ function writtenIn(message: Uint8Array): Uint8Array | 'refused' | null {
   if (!SYNC_MESSAGES.includes(type)) return null;
   const step = decoding.readVarUint(decoder);
   return step === sync.messageYjsSyncStep1 ? null : decoding.readVarUint8Array(decoder);
+}
+
+/** Whether bytes are an update at all: what is kept is read by everybody who opens the document. */
+function isUpdate(bytes: Uint8Array): boolean {
+  try {
+    Y.decodeUpdate(bytes);
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 /** Whether an update says nothing: who has nothing new answers with one. */
