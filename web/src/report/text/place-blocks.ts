@@ -32,10 +32,7 @@ export function placeBlocks(shared: Y.XmlFragment, text: TextNode, meta: Binding
  * Blocks that are the same and in the same order before and after, as pairs of places in both. Where two changed places, that
  * one stays in which more can be lost: words, rather than an object that others can only dress.
  */
-export function keptBlocks(
-  before: readonly unknown[],
-  after: readonly TextNode[],
-): [number, number][] {
+function keptBlocks(before: readonly unknown[], after: readonly TextNode[]): [number, number][] {
   const places = new Map<unknown, number[]>();
   after.forEach((node, at) => {
     const known = places.get(node);
