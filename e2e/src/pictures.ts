@@ -12,6 +12,7 @@ import {
   openReport,
   Product,
   test,
+  text,
   unfold,
 } from './fixtures.ts';
 
@@ -176,6 +177,14 @@ test('pictures of the whole demo', async ({ browser }) => {
   const product = await Product.start('whole');
   const page = await product.window(browser, 'Ines Fallow');
   await openReport(page);
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await openReport(tam);
+  await text(tam).getByText('All plots were counted').click();
+  await tam.keyboard.press('Home');
+  await tam.keyboard.press('Shift+End');
+  await expect(text(page).locator('.caret')).toBeVisible();
+  await picture(page, 'writing-together');
+  await tam.context().close();
   const scroller = page.locator('[data-scroll]');
   await header(page).getByRole('button', { name: 'Alongside' }).click();
   await expect(page.getByRole('application')).toContainText('SC-12');
