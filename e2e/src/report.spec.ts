@@ -237,6 +237,34 @@ test('an object is placed, dressed and refreshed while somebody else writes and 
   await tam.context().close();
 });
 
+test('who writes in a paragraph that somebody else takes out is told, and can put it back', async ({
+  product,
+  report,
+  browser,
+}) => {
+  const tam = await product.window(browser, 'Tam Reedsby');
+  const line = await cuttable(tam);
+  await openReport(tam);
+  await line.cut();
+  await typeAtTheEnd(tam, 'Not before December.');
+  await text(report).getByText('Decking starts when').click({ clickCount: 3 });
+  await report.keyboard.press('Delete');
+  await report.keyboard.press('Backspace');
+  await expect(text(report)).not.toContainText('Decking starts when');
+  await saved(report);
+  line.mend();
+  const told = tam.getByRole('alert').filter({ hasText: 'took out the paragraph' });
+  await expect(told).toContainText('Not before December.');
+  await expect(text(tam)).not.toContainText('Not before December.');
+  await expectAccessible(tam);
+  await told.getByRole('button', { name: 'Put it back' }).click();
+  await expect(told).toHaveCount(0);
+  await expect(text(report)).toContainText('Not before December.');
+  // Who took it out wrote nothing in it, and is told nothing.
+  await expect(report.getByRole('alert')).toHaveCount(0);
+  await tam.context().close();
+});
+
 test('both move one object at the same time, and it is there once', async ({
   product,
   report,
@@ -393,7 +421,10 @@ test('going to another page right after writing saves what was written', async (
   await openReport(report);
   await expect(text(report)).toContainText('The last word.');
   await saved(report);
-  expect(await report.evaluate(() => Object.keys(localStorage))).toEqual([]);
+  // Nothing of it stays in the browser once the server has it.
+  await report.getByRole('link', { name: 'Desk', exact: true }).click();
+  const left = async () => (await indexedDB.databases()).map(({ name }) => name);
+  await expect.poll(() => report.evaluate(left)).toEqual([]);
 });
 
 test('coming back at once finds the text and goes on with it', async ({ report }) => {

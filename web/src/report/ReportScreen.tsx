@@ -22,6 +22,7 @@ import { useTethersQuery } from '../state/api.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { lettersRefused, objectSelected, textRead } from '../state/workbench-slice.ts';
+import { Button } from '../ui/Button.tsx';
 import { PageFlow, SHEET_GAP } from './pages/page-flow.ts';
 import { Sheets } from './pages/Sheets.tsx';
 import { usePages } from './pages/usePages.ts';
@@ -33,6 +34,7 @@ import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/capt
 import { copyingOut } from './text/copy-out.ts';
 import { Dressings } from './text/dressings.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
+import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
@@ -66,6 +68,7 @@ function selectedObject({ selection }: EditorState): string | null {
 export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   const { isAllowed } = useMayChange();
   const [surface, setSurface] = useState<ReportSurface | null>(null);
+  const [lost, setLost] = useState<string[]>([]);
   const pane = useRef<HTMLDivElement>(null);
   const { width: paper } = sheetSize(settingsOf(shared.doc).paper);
   const scale = usePaperScale(pane, paper);
@@ -81,6 +84,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
             gap={SHEET_GAP}
             scale={scale}
             onCells={onCells}
+            onLost={(words) => setLost((all) => [...all, words])}
             onSurface={(now) => {
               setSurface(now);
               onSurface(now);
@@ -88,7 +92,40 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
           />
         </div>
         <ZoomControl scale={scale} />
+        {surface && lost[0] !== undefined && (
+          <LostWords
+            words={lost[0]}
+            onPutBack={() => surface.addWords(lost[0]!)}
+            onDone={() => setLost((all) => all.slice(1))}
+          />
+        )}
       </div>
+    </div>
+  );
+}
+
+/** Tells that somebody else took out what one was writing in, and gives it back. */
+function LostWords(props: { words: string; onPutBack: () => void; onDone: () => void }) {
+  const { words, onPutBack, onDone } = props;
+  return (
+    <div
+      role="alert"
+      className="absolute inset-x-4 bottom-4 z-10 flex items-center gap-3 rounded-box border border-adrift/40 bg-white px-4 py-2 shadow-lg"
+    >
+      <p className="min-w-0 flex-1">
+        <b className="text-adrift">Somebody took out the paragraph that you were writing in.</b> It
+        said: <span className="line-clamp-2">“{words}”</span>
+      </p>
+      <Button
+        kind="primary"
+        onClick={() => {
+          onPutBack();
+          onDone();
+        }}
+      >
+        Put it back at the cursor
+      </Button>
+      <Button onClick={onDone}>Let it go</Button>
     </div>
   );
 }
@@ -115,6 +152,8 @@ interface PagesProps {
   scale?: number;
   onSurface: (surface: ReportSurface | null) => void;
   onCells?: Props['onCells'];
+  /** Told of words that one wrote and somebody else took out at the same time. */
+  onLost?: (words: string) => void;
 }
 
 /** The text of a report on its sheets: the same on the screen and in print. */
@@ -130,6 +169,8 @@ export function ReportPages(props: PagesProps) {
   onSurfaceNow.current = onSurface;
   const onCellsNow = useRef(props.onCells);
   onCellsNow.current = props.onCells;
+  const onLostNow = useRef(props.onLost);
+  onLostNow.current = props.onLost;
   const editorNow = useRef<Editor | null>(null);
   const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(doc).paper)));
   const [faces] = useState(() => new Map<string, TableFace>());
@@ -161,6 +202,16 @@ export function ReportPages(props: PagesProps) {
         ListNode,
         ...FIXED_TABLE_NODES,
         Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
+        Extension.create({
+          name: 'lostWords',
+          addProseMirrorPlugins: () => [
+            lostWords({
+              doc,
+              isUnsent: () => provider?.hasUnsyncedChanges ?? false,
+              onLost: (words) => onLostNow.current?.(words),
+            }),
+          ],
+        }),
         Extension.create({
           name: 'copyingOut',
           // Before what the editor's library does when text is copied.

@@ -164,6 +164,14 @@ export class ReportSurface implements Surface {
     if (object) this.step(() => fixObject(this.editor, object, rows));
   }
 
+  /** Puts words as a paragraph of their own behind the block at the cursor. */
+  addWords(words: string): void {
+    const { $to } = this.editor.state.selection;
+    const behind = $to.depth === 0 ? $to.pos : $to.after(1);
+    const paragraph = { type: 'paragraph', content: [{ type: 'text', text: words }] };
+    this.step(() => this.editor.chain().insertContentAt(behind, paragraph).run());
+  }
+
   content(): ReportContent {
     return kindOf('report').shared.read(this.doc) as ReportContent;
   }

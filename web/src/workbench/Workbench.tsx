@@ -58,7 +58,13 @@ export default function Workbench() {
     );
   }
   // The editor must know the document's objects before it can tell copies from originals.
-  if (!saved || saved.id !== id || !tethers || !shared) return null;
+  if (!saved || saved.id !== id || !tethers || !shared) {
+    return (
+      <p role="status" className="p-8 text-muted">
+        Opening the document …
+      </p>
+    );
+  }
   return <KnownDocument key={id} saved={saved} tethers={tethers} shared={shared} />;
 }
 

@@ -1,6 +1,6 @@
 import { HocuspocusProvider, HocuspocusProviderWebsocket } from '@hocuspocus/provider';
-import { IndexeddbPersistence } from 'y-indexeddb';
 import * as Y from 'yjs';
+import { KeptHere } from './kept-here.ts';
 
 /** How what was written here stands to what the server has. */
 export type WritingState =
@@ -51,7 +51,7 @@ export class SharedDocument {
   state: WritingState = 'saved';
   present: readonly Present[] = [];
   private readonly socket: HocuspocusProviderWebsocket;
-  private readonly kept: IndexeddbPersistence | null;
+  private readonly kept: KeptHere | null;
   private readonly listeners = new Set<() => void>();
   private isConnected = false;
 
@@ -60,7 +60,7 @@ export class SharedDocument {
     const address = `${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/documents/${documentId}/writing`;
     // Only for who writes, and apart for each person: nobody sends what somebody else wrote.
     this.kept = writer.mayWrite
-      ? new IndexeddbPersistence(`tether-${writer.id}-${documentId}`, this.doc)
+      ? new KeptHere(`tether-${writer.id}-${documentId}`, this.doc)
       : null;
     this.socket = new HocuspocusProviderWebsocket({ url: address, ...RETRY });
     this.provider = new HocuspocusProvider({
@@ -103,9 +103,7 @@ export class SharedDocument {
     this.socket.destroy();
     // A connection that it was about to try again is not tried any more.
     this.socket.connect = () => Promise.resolve();
-    // What the server has need not lie in the browser.
-    if (isAllSent) await this.kept?.clearData().catch(() => undefined);
-    else await this.kept?.destroy();
+    await this.kept?.close(isAllSent);
     this.doc.destroy();
   }
 

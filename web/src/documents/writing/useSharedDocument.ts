@@ -36,20 +36,21 @@ export function useSharedDocument(
   person: Person | undefined,
   mayWrite: boolean,
 ): SharedDocument | null {
-  const [ready, setReady] = useState<SharedDocument | null>(null);
+  const [ready, setReady] = useState<{ documentId: string; shared: SharedDocument } | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the person is the same for as long as the page is open
   useEffect(() => {
     if (!person) return;
     const shared = take(documentId, person, mayWrite);
     let isWanted = true;
-    void shared.ready.then(() => isWanted && setReady(shared));
+    void shared.ready.then(() => isWanted && setReady({ documentId, shared }));
     return () => {
       isWanted = false;
       setReady(null);
       letGo(documentId);
     };
   }, [documentId, person?.id, mayWrite]);
-  return ready;
+  // Who goes from one document to another has the one before for a moment.
+  return ready?.documentId === documentId ? ready.shared : null;
 }
 
 /** How what was written stands to what the server has. */
