@@ -246,11 +246,13 @@ test('who writes in a paragraph that somebody else takes out is told, and can pu
   const line = await cuttable(tam);
   await openReport(tam);
   await line.cut();
-  await typeAtTheEnd(tam, 'Not before December.');
-  await text(report).getByText('Decking starts when').click({ clickCount: 3 });
+  await text(tam).getByText('Ten piles stand').click();
+  await tam.keyboard.press('End');
+  await tam.keyboard.type(' Not before December.');
+  await text(report).getByText('Ten piles stand').click({ clickCount: 3 });
   await report.keyboard.press('Delete');
   await report.keyboard.press('Backspace');
-  await expect(text(report)).not.toContainText('Decking starts when');
+  await expect(text(report)).not.toContainText('Ten piles stand');
   await saved(report);
   line.mend();
   const told = tam.getByRole('alert').filter({ hasText: 'took out the paragraph' });

@@ -167,17 +167,21 @@ export async function dropDatabase(cluster: string, name: string): Promise<void>
   await query(cluster, `drop database ${name}`);
 }
 
-/** Asks until the answer is right; fails with the last answer after `limit` milliseconds. */
+/**
+ * Asks until the answer is right, less and less often, so that asking takes nothing from what is waited for; fails with the last
+ * answer after `limit` milliseconds.
+ */
 export async function eventually<T>(
   ask: () => Promise<T>,
   isRight: (answer: T) => boolean,
-  limit = 20_000,
+  limit = 60_000,
 ): Promise<T> {
-  const deadline = Date.now() + limit;
+  const began = Date.now();
   for (;;) {
     const answer = await ask();
     if (isRight(answer)) return answer;
-    if (Date.now() > deadline) throw new Error(`It did not come: ${JSON.stringify(answer)}`);
-    await new Promise((resolve) => setTimeout(resolve, 25));
+    const waited = Date.now() - began;
+    if (waited > limit) throw new Error(`It did not come: ${JSON.stringify(answer)}`);
+    await new Promise((resolve) => setTimeout(resolve, 25 + Math.min(225, waited / 20)));
   }
 }

@@ -8,6 +8,8 @@ import type * as Y from 'yjs';
 export class KeptHere {
   private readonly data: IndexeddbPersistence;
   private readonly leave: () => void;
+  /** Resolves when this window has left it. */
+  private readonly left: Promise<unknown>;
 
   constructor(
     private readonly name: string,
@@ -20,13 +22,14 @@ export class KeptHere {
     });
     this.leave = leave;
     // Only where the page came over a line that nobody listens to does the browser have locks.
-    void navigator.locks?.request(name, { mode: 'shared' }, () => stays);
+    this.left = navigator.locks?.request(name, { mode: 'shared' }, () => stays) ?? stays;
   }
 
   /** Ends keeping. What the server has need not lie in the browser, where nobody else uses it. */
   async close(isAllSent: boolean): Promise<void> {
     await this.data.destroy();
     this.leave();
+    await this.left;
     if (!isAllSent || !navigator.locks) return;
     await navigator.locks.request(this.name, { ifAvailable: true }, async (lock) => {
       if (lock) await emptied(this.name);
