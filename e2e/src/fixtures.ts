@@ -160,7 +160,7 @@ export const test = base.extend<{ product: Product; desk: Page; report: Page }>(
   },
 });
 
-export { expect };
+export { expect, type Page };
 
 /** From the desk into the demo report. */
 export async function openReport(page: Page): Promise<void> {

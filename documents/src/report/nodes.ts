@@ -21,7 +21,15 @@ export const NODE_KINDS = [
   'listOfObjects',
 ] as const;
 /** Every kind of mark that a piece of text can have. */
-export const MARK_KINDS = ['bold', 'italic', 'underline'] as const;
+export const MARK_KINDS = [
+  'bold',
+  'italic',
+  'underline',
+  'strike',
+  'subscript',
+  'superscript',
+  'link',
+] as const;
 
 /** Name of the node that stands for a placed object between paragraphs; its attributes are a `Placement`. */
 export const PLACED_NODE = 'placedObject';

@@ -11,6 +11,7 @@ import {
 } from '@tether/documents';
 import { Extension } from '@tiptap/core';
 import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
+import type { EditorView } from '@tiptap/pm/view';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
@@ -42,6 +43,7 @@ import { SharedText } from './text/shared-text.ts';
 import { TextRail } from './text/TextRail.tsx';
 import { OWN_TETHER } from './text/transaction-marks.ts';
 import { useShownObjects } from './text/useShownObjects.ts';
+import { Aligned, Subscript, Superscript } from './text/writing-marks.ts';
 
 interface Props {
   saved: DocumentDetail;
@@ -102,6 +104,15 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
       </div>
     </div>
   );
+}
+
+/** Opens a link in a window of its own: by a click with Ctrl where one writes, by any click where one reads. */
+function followsLink(view: EditorView, { target, ctrlKey, metaKey }: MouseEvent): boolean {
+  const link = target instanceof Element ? target.closest('a[href]') : null;
+  if (!(link instanceof HTMLAnchorElement) || link.closest('[data-tether-id]')) return false;
+  if (view.editable && !ctrlKey && !metaKey) return false;
+  window.open(link.href, '_blank', 'noopener,noreferrer');
+  return true;
 }
 
 /** Tells that somebody else took out what one was writing in, and gives it back. */
@@ -186,13 +197,20 @@ export function ReportPages(props: PagesProps) {
           heading: { levels: [1, 2, 3] },
           code: false,
           codeBlock: false,
-          link: false,
-          strike: false,
+          link: {
+            // A click puts the cursor into it; see `follow`.
+            openOnClick: false,
+            defaultProtocol: 'https',
+            HTMLAttributes: { class: null, target: null, rel: 'noopener noreferrer' },
+          },
           // These come with the shared text: of what others write there is no undo here, and no line put in.
           undoRedo: false,
           trailingNode: false,
           dropcursor: { color: '#b9772a', width: 2 },
         }),
+        Aligned,
+        Subscript,
+        Superscript,
         SharedText.configure({ doc, provider }),
         PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id), dressings }),
         PlacedInlineNode,
@@ -254,6 +272,7 @@ export function ReportPages(props: PagesProps) {
         // A click into words while an object is selected takes hold at once: the browser tells of it only a little later,
         // and a letter that is typed before would still be meant for the object.
         handleClick: (view, position, event) => {
+          if (followsLink(view, event)) return true;
           if (!event.shiftKey) enterWords(view, position);
           return false;
         },

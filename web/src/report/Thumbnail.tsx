@@ -14,11 +14,12 @@ import {
   type ReportNode,
   reportSettings,
 } from '@tether/documents';
-import { type ReactNode, useMemo } from 'react';
+import { type CSSProperties, type ReactNode, useMemo } from 'react';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
 import { NO_DRESSINGS, ReportContext, useReportAround } from './ReportContext.tsx';
+import type { Alignment } from './text/writing-marks.ts';
 
 const SCALE = 0.36;
 
@@ -87,6 +88,27 @@ function useText(documentId: string, content: ReportContent) {
   }, [documentId, content]);
 }
 
+const MARK_TAGS: Partial<Record<string, 'b' | 'i' | 'u' | 's' | 'sub' | 'sup'>> = {
+  bold: 'b',
+  italic: 'i',
+  underline: 'u',
+  strike: 's',
+  subscript: 'sub',
+  superscript: 'sup',
+};
+
+/** Words within what they are marked as. */
+function Marked({ marks, children }: { marks: readonly { type: string }[]; children: ReactNode }) {
+  const [first, ...rest] = marks;
+  if (!first) return children;
+  const Tag = MARK_TAGS[first.type];
+  const inner = <Marked marks={rest}>{children}</Marked>;
+  return Tag ? <Tag>{inner}</Tag> : inner;
+}
+
+const sideOf = ({ attrs }: ReportNode): CSSProperties =>
+  attrs?.align ? { textAlign: attrs.align as Exclude<Alignment, null> } : {};
+
 interface BlockProps {
   node: ReportNode;
   captions: readonly NumberedCaption[];
@@ -110,11 +132,17 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
   ));
   switch (node.type) {
     case 'text':
-      return node.marks?.some(({ type }) => type === 'bold') ? <b>{node.text}</b> : node.text;
+      return <Marked marks={node.marks ?? []}>{node.text}</Marked>;
     case 'heading': {
       const Heading = `h${Math.min(3, Number(node.attrs?.level ?? 1))}` as 'h1' | 'h2' | 'h3';
-      return <Heading>{inner}</Heading>;
+      return <Heading style={sideOf(node)}>{inner}</Heading>;
     }
+    case 'blockquote':
+      return <blockquote>{inner}</blockquote>;
+    case 'horizontalRule':
+      return <hr />;
+    case 'hardBreak':
+      return <br />;
     case 'bulletList':
       return <ul>{inner}</ul>;
     case 'orderedList':
@@ -152,7 +180,7 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
       return attributes.success ? <Figures placed={attributes.data} /> : null;
     }
     default:
-      return <p>{inner}</p>;
+      return <p style={sideOf(node)}>{inner}</p>;
   }
 }
 

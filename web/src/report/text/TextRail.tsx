@@ -11,6 +11,7 @@ import {
   ListOrdered,
   ListTree,
   Pilcrow,
+  Quote,
   Redo2,
   TextQuote,
   Undo2,
@@ -19,6 +20,7 @@ import { type KeyboardEvent, useRef } from 'react';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { captionsIn } from './caption-model.ts';
 import { insertList, insertReference } from './object-commands.ts';
+import { LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
 export function TextRail({ editor }: { editor: Editor }) {
@@ -34,6 +36,7 @@ export function TextRail({ editor }: { editor: Editor }) {
       italic: now.isActive('italic'),
       bullets: now.isActive('bulletList'),
       numbers: now.isActive('orderedList'),
+      quote: now.isActive('blockquote'),
       canUndo: now.can().undo(),
       canRedo: now.can().redo(),
     }),
@@ -100,7 +103,16 @@ export function TextRail({ editor }: { editor: Editor }) {
         isOn={on.italic}
         onClick={() => chain().toggleItalic().run()}
       />
+      <LettersMenu editor={editor} />
+      <LinkField editor={editor} />
       <hr className="my-1 w-6 border-hairline" />
+      <SideMenu editor={editor} />
+      <IconButton
+        icon={Quote}
+        label="Quotation"
+        isOn={on.quote}
+        onClick={() => chain().toggleBlockquote().run()}
+      />
       <IconButton
         icon={List}
         label="Bullets"
@@ -114,6 +126,7 @@ export function TextRail({ editor }: { editor: Editor }) {
         onClick={() => chain().toggleOrderedList().run()}
       />
       <hr className="my-1 w-6 border-hairline" />
+      <SignsMenu editor={editor} />
       <ReferenceMenu editor={editor} />
       <IconButton
         icon={ListTree}

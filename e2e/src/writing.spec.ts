@@ -1,0 +1,69 @@
+import { expect, expectAccessible, header, type Page, test, text } from './fixtures.ts';
+
+const saved = (page: Page) => expect(header(page)).toContainText('Saved');
+const rail = (page: Page) => page.getByRole('toolbar', { name: 'Text' });
+
+/** Takes something out of one of the menus of the rail. */
+async function choose(page: Page, menu: string, item: RegExp | string): Promise<void> {
+  await rail(page).getByRole('button', { name: menu }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+}
+
+test('letters, sides, quotations and signs are set, kept and undone', async ({ report }) => {
+  const line = text(report).getByText('Decking starts when');
+  await line.click();
+  await report.keyboard.press('Control+End');
+  await report.keyboard.press('Enter');
+  await report.keyboard.type('CO');
+  await choose(report, 'Underlined, struck out, small letters', /Below the line/);
+  await report.keyboard.type('2');
+  await choose(report, 'Underlined, struck out, small letters', /Below the line/);
+  await report.keyboard.type(' at 12');
+  await choose(report, 'Signs: dashes, spaces, units', /narrow space/);
+  await choose(report, 'Signs: dashes, spaces, units', /degree/);
+  await report.keyboard.type('C over 4 m');
+  await choose(report, 'Underlined, struck out, small letters', /Above the line/);
+  await report.keyboard.type('2');
+  const own = text(report).locator('p', { hasText: 'CO2' });
+  await expect(own).toHaveText('CO2 at 12\u202f°C over 4 m2');
+  await expect(own.locator('sub')).toHaveText('2');
+  await expect(own.locator('sup')).toHaveText('2');
+
+  await choose(report, 'Side of the lines', 'In the middle');
+  await expect(own).toHaveCSS('text-align', 'center');
+  await rail(report).getByRole('button', { name: 'Side of the lines' }).click();
+  await expect(report.getByRole('menuitem', { name: 'In the middle , on' })).toBeVisible();
+  await expectAccessible(report);
+  await report.keyboard.press('Escape');
+  await rail(report).getByRole('button', { name: 'Quotation' }).click();
+  await expect(text(report).locator('blockquote')).toContainText('CO2');
+  await saved(report);
+  await report.reload();
+  await expect(text(report).locator('blockquote p')).toHaveCSS('text-align', 'center');
+  await expect(text(report).locator('blockquote sup')).toHaveText('2');
+});
+
+test('words lead to an address, which is opened, changed and taken off', async ({ report }) => {
+  const link = text(report).getByRole('link');
+  const field = report.getByLabel('Address', { exact: true });
+  await text(report).getByText('Decking starts when').click({ clickCount: 3 });
+  await rail(report).getByRole('button', { name: 'Link' }).click();
+  await field.fill('marsh.example/tides');
+  await expectAccessible(report);
+  await field.press('Enter');
+  await expect(link).toHaveAttribute('href', 'https://marsh.example/tides');
+  await saved(report);
+
+  // Nothing but what leads somewhere harmless becomes a link.
+  await rail(report).getByRole('button', { name: 'Link' }).click();
+  await field.fill('javascript:alert(1)');
+  await field.press('Enter');
+  await expect(link).toHaveAttribute('href', 'https://marsh.example/tides');
+
+  await rail(report).getByRole('button', { name: 'Link' }).click();
+  await expect(field).toHaveValue('https://marsh.example/tides');
+  await report.getByRole('button', { name: 'Take it off' }).click();
+  await expect(link).toHaveCount(0);
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(link).toHaveCount(1);
+});

@@ -1,0 +1,237 @@
+import {
+  Menu,
+  MenuButton,
+  MenuItem,
+  MenuItems,
+  Popover,
+  PopoverButton,
+  PopoverPanel,
+} from '@headlessui/react';
+import { type Editor, useEditorState } from '@tiptap/react';
+import {
+  Check,
+  Link2,
+  type LucideIcon,
+  Omega,
+  TextAlignCenter,
+  TextAlignEnd,
+  TextAlignJustify,
+  TextAlignStart,
+  Underline,
+} from 'lucide-react';
+import type { ReactNode } from 'react';
+import { Button } from '../../ui/Button.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
+import { type Alignment, SIGNS } from './writing-marks.ts';
+
+const MENU =
+  'z-30 max-h-96 w-64 overflow-auto rounded-box border border-hairline bg-white py-1 shadow-paper';
+const ITEM = 'flex w-full items-baseline gap-2 px-3 py-1 text-left data-focus:bg-mist';
+
+/** A row of a menu that can be on. */
+function Row(props: { isOn: boolean; onClick: () => void; children: ReactNode }) {
+  return (
+    <MenuItem>
+      <button
+        type="button"
+        className={`${ITEM} ${props.isOn ? 'font-semibold' : ''}`}
+        onClick={props.onClick}
+      >
+        <span className="w-3">{props.isOn && <Check size={12} aria-hidden />}</span>
+        <span>
+          {props.children}
+          {props.isOn && <span className="sr-only">, on</span>}
+        </span>
+      </button>
+    </MenuItem>
+  );
+}
+
+const LETTERS = [
+  { mark: 'underline', words: <u>Underlined</u> },
+  { mark: 'strike', words: <s>Struck out</s> },
+  {
+    mark: 'subscript',
+    words: (
+      <>
+        Below the line, as in CO<sub>2</sub>
+      </>
+    ),
+  },
+  {
+    mark: 'superscript',
+    words: (
+      <>
+        Above the line, as in m<sup>2</sup>
+      </>
+    ),
+  },
+] as const;
+
+/** What else letters can be. */
+export function LettersMenu({ editor }: { editor: Editor }) {
+  const on = useEditorState({
+    editor,
+    selector: ({ editor: now }) => LETTERS.map(({ mark }) => now.isActive(mark)),
+  });
+  return (
+    <Menu>
+      <MenuButton as={IconButton} icon={Underline} label="Underlined, struck out, small letters" />
+      <MenuItems anchor="right start" className={MENU}>
+        {LETTERS.map(({ mark, words }, index) => (
+          <Row
+            key={mark}
+            isOn={on[index]!}
+            onClick={() => editor.chain().focus().toggleMark(mark).run()}
+          >
+            {words}
+          </Row>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+const SIDES: { align: Alignment; words: string; icon: LucideIcon }[] = [
+  { align: null, words: 'At the left', icon: TextAlignStart },
+  { align: 'center', words: 'In the middle', icon: TextAlignCenter },
+  { align: 'right', words: 'At the right', icon: TextAlignEnd },
+  { align: 'justify', words: 'At both sides', icon: TextAlignJustify },
+];
+
+/** To which side lines keep. */
+export function SideMenu({ editor }: { editor: Editor }) {
+  const align = useEditorState({
+    editor,
+    selector: ({ editor: now }) => {
+      const { align: own = null } = now.state.selection.$from.parent.attrs;
+      return own as Alignment;
+    },
+  });
+  const now = SIDES.find((side) => side.align === align) ?? SIDES[0]!;
+  return (
+    <Menu>
+      <MenuButton as={IconButton} icon={now.icon} label="Side of the lines" />
+      <MenuItems anchor="right start" className={MENU}>
+        {SIDES.map((side) => (
+          <Row
+            key={side.words}
+            isOn={side === now}
+            onClick={() =>
+              editor
+                .chain()
+                .focus()
+                .updateAttributes('paragraph', { align: side.align })
+                .updateAttributes('heading', { align: side.align })
+                .run()
+            }
+          >
+            {side.words}
+          </Row>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+/** Signs that few keyboards have. */
+export function SignsMenu({ editor }: { editor: Editor }) {
+  return (
+    <Menu>
+      <MenuButton as={IconButton} icon={Omega} label="Signs: dashes, spaces, units" />
+      <MenuItems anchor="right start" className={MENU}>
+        {SIGNS.map(([sign, name]) => (
+          <MenuItem key={sign}>
+            <button
+              type="button"
+              className={ITEM}
+              onClick={() =>
+                editor.chain().focus().insertContent({ type: 'text', text: sign }).run()
+              }
+            >
+              <span className="w-5 text-center font-semibold">
+                {sign.trim() === '' ? '␣' : sign}
+              </span>
+              <span>{name}</span>
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
+/** Leads words to an address. */
+export function LinkField({ editor }: { editor: Editor }) {
+  const address = useEditorState({
+    editor,
+    selector: ({ editor: now }) => (now.getAttributes('link').href as string | undefined) ?? null,
+  });
+  return (
+    <Popover>
+      <PopoverButton as={IconButton} icon={Link2} label="Link" isOn={address !== null} />
+      <PopoverPanel
+        anchor="right start"
+        className="z-30 w-80 rounded-box border border-hairline bg-white p-3 shadow-paper"
+      >
+        {({ close }) => (
+          <form
+            className="flex flex-col gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              const wanted = String(new FormData(event.currentTarget).get('address')).trim();
+              close();
+              setLink(editor, wanted);
+            }}
+          >
+            <label className="text-sm font-semibold" htmlFor="link-address">
+              Address
+            </label>
+            <input
+              id="link-address"
+              name="address"
+              // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
+              autoFocus
+              placeholder="https://"
+              defaultValue={address ?? ''}
+              className="h-8 rounded-box border border-hairline px-2"
+            />
+            <div className="flex gap-2">
+              <Button kind="primary" type="submit">
+                Set the link
+              </Button>
+              {address !== null && (
+                <Button
+                  onClick={() => {
+                    close();
+                    setLink(editor, '');
+                  }}
+                >
+                  Take it off
+                </Button>
+              )}
+            </div>
+            <p className="text-sm text-muted">
+              A click with Ctrl opens it. Without words chosen, the address itself is put in.
+            </p>
+          </form>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** Gives the chosen words an address, takes it off them where it is empty, or puts the address in. */
+function setLink(editor: Editor, wanted: string): void {
+  const chain = editor.chain().focus();
+  if (wanted === '') {
+    chain.extendMarkRange('link').unsetLink().run();
+    return;
+  }
+  const hasScheme = /^[a-z][a-z0-9+.-]*:/i.test(wanted);
+  const href = hasScheme ? wanted : wanted.includes('@') ? `mailto:${wanted}` : `https://${wanted}`;
+  if (editor.state.selection.empty && !editor.isActive('link')) {
+    const marks = [{ type: 'link', attrs: { href } }];
+    chain.insertContent({ type: 'text', text: wanted, marks }).run();
+  } else chain.extendMarkRange('link').setLink({ href }).run();
+}
