@@ -67,3 +67,34 @@ test('words lead to an address, which is opened, changed and taken off', async (
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(link).toHaveCount(1);
 });
+
+test('the contents list headings with their pages, and a page begins where somebody wishes', async ({
+  report,
+}) => {
+  await text(report).getByText('Sallow Creek saltmarsh').click();
+  await rail(report)
+    .getByRole('button', { name: 'Contents: the headings with their pages' })
+    .click();
+  const contents = text(report).getByRole('navigation', { name: 'Contents' });
+  const entry = (words: string) => contents.getByRole('listitem').filter({ hasText: words });
+  await expect(entry('Planting and survival')).toHaveText(/1$/);
+  await expect(report.locator('.sheet')).toHaveCount(2);
+  await report.keyboard.type('Before the page ends.');
+  await rail(report).getByRole('button', { name: 'Begin a page' }).click();
+  await expect(entry('Planting and survival')).toHaveText(/2$/);
+  await report.keyboard.type('Upon the next one.');
+  await expect(text(report).getByText('Upon the next one.')).toHaveClass(/begins-page/);
+  await expectAccessible(report);
+  await contents.getByRole('button', { name: 'Boardwalk' }).click();
+  await expect(text(report).getByRole('heading', { name: 'Boardwalk' })).toBeInViewport();
+  await report.keyboard.type(' and decking');
+  await expect(entry('Boardwalk and decking')).toBeVisible();
+  await saved(report);
+
+  // In print as on the screen, without the sign that a page ends.
+  const sheets = await report.locator('.sheet').count();
+  await header(report).getByRole('link', { name: 'Print' }).click();
+  await expect(report.getByRole('status').filter({ hasText: `${sheets} pages` })).toBeVisible();
+  await expect(report.locator('.page-break')).toBeHidden();
+  await expect(report.getByText('Upon the next one.')).toHaveClass(/begins-page/);
+});

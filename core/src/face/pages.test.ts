@@ -57,6 +57,22 @@ describe('breaking a flow into pages', () => {
     });
   });
 
+  it('ends a page where somebody wished, also one that is full, and none behind the last block', () => {
+    const blocks = flow([40, { height: 0 }, 40, { height: 40, keeps: true }, { height: 0 }, 40, 0]);
+    for (const index of [1, 4, 6]) blocks[index]!.endsPage = true;
+    const pages = paginate(blocks, 120);
+    expect(where(pages)).toEqual([
+      [2, null],
+      [5, null],
+    ]);
+    expect(pages.count).toBe(3);
+    const full = paginate(
+      flow([100, 0, 40], 0).map((each, index) => ({ ...each, endsPage: index === 1 })),
+      100,
+    );
+    expect(where(full)).toEqual([[2, null]]);
+  });
+
   it('drops the room above a block at the head of a page', () => {
     expect(paginate(flow([40, 40, 100], 10), 100).count).toBe(2);
   });

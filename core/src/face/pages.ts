@@ -56,6 +56,8 @@ export interface FlowBlock {
   bottom: number;
   /** A heading stays with what it heads. */
   keepsWithNext: boolean;
+  /** What follows it begins a page, as somebody wished. */
+  endsPage?: boolean;
   /** Ascending. */
   cuts: Cut[];
 }
@@ -127,6 +129,7 @@ export function paginate(blocks: readonly FlowBlock[], height: number): Pages {
     if (fits(block.bottom)) {
       index++;
       cut = 0;
+      if (block.endsPage && index < blocks.length) breakBefore(index);
       continue;
     }
     const beyond = block.cuts.findIndex(({ at }, each) => each >= cut && !fits(at));

@@ -19,6 +19,8 @@ export const NODE_KINDS = [
   'caption',
   'reference',
   'listOfObjects',
+  'contents',
+  'pageBreak',
 ] as const;
 /** Every kind of mark that a piece of text can have. */
 export const MARK_KINDS = [
@@ -44,6 +46,11 @@ export const CAPTION_NODE = 'caption';
 export const REFERENCE_NODE = 'reference';
 /** Name of the node that lists the captioned objects. */
 export const LIST_NODE = 'listOfObjects';
+
+/** Name of the node that lists the headings with their pages. */
+export const CONTENTS_NODE = 'contents';
+/** Name of the node behind which a page begins. */
+export const PAGE_BREAK_NODE = 'pageBreak';
 
 /** Whether a node stands for a placed object. */
 export function isPlacedNode(type: string): boolean {

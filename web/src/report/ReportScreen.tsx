@@ -37,6 +37,7 @@ import { Dressings } from './text/dressings.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
+import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { SharedText } from './text/shared-text.ts';
@@ -218,6 +219,8 @@ export function ReportPages(props: PagesProps) {
         CaptionNode,
         ReferenceNode,
         ListNode,
+        ContentsNode,
+        PageBreakNode,
         ...FIXED_TABLE_NODES,
         Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
         Extension.create({

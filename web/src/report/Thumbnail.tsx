@@ -5,6 +5,7 @@ import {
   captionName,
   captionsOf,
   type NumberedCaption,
+  PAGE_BREAK_NODE,
   PLACED_INLINE,
   PLACED_NODE,
   type Placement,
@@ -141,6 +142,8 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
       return <blockquote>{inner}</blockquote>;
     case 'horizontalRule':
       return <hr />;
+    case PAGE_BREAK_NODE:
+      return null;
     case 'hardBreak':
       return <br />;
     case 'bulletList':

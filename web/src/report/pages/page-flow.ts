@@ -7,6 +7,7 @@ import {
   roomAt,
   type SheetSize,
 } from '@tether/core';
+import { PAGE_BREAK_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
@@ -26,6 +27,8 @@ export interface PageState {
   breaks: ReadonlyMap<string, TableBreak[]>;
   /** The page on which each object begins, from 1. */
   pageOf: ReadonlyMap<string, number>;
+  /** The pages on which the headings of the text begin, in their order. */
+  headings: readonly number[];
 }
 
 const NO_BREAKS: TableBreak[] = [];
@@ -39,7 +42,7 @@ export const SHEET_GAP = 20;
  * and puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
  */
 export class PageFlow {
-  #state: PageState = { count: 1, breaks: new Map(), pageOf: new Map() };
+  #state: PageState = { count: 1, breaks: new Map(), pageOf: new Map(), headings: [] };
   readonly #tables = new Map<string, TableCuts>();
   readonly #listeners = new Set<() => void>();
   #view: EditorView | null = null;
@@ -156,11 +159,13 @@ export class PageFlow {
       decorations.push(gapAt(view.state.doc, place, height));
     });
     const pageOf = new Map<string, number>();
+    const headings: number[] = [];
     let page = 1;
     measured.forEach((block, index) => {
       const own = breaks.filter((each) => each.block === index);
       for (const each of own) if (each.cut === null) page += each.pages;
       for (const id of block.tetherIds) pageOf.set(id, page);
+      if (block.node.type.name === 'heading') headings.push(page);
       for (const each of own) if (each.cut !== null) page += each.pages;
     });
     this.#height = brokenHeight(pages, textHeight, pageGap);
@@ -170,10 +175,10 @@ export class PageFlow {
       const set = DecorationSet.create(view.state.doc, decorations);
       view.dispatch(view.state.tr.setMeta(key, set).setMeta('addToHistory', false));
     }
-    const signature = JSON.stringify([count, [...pageOf], [...tables]]);
+    const signature = JSON.stringify([count, [...pageOf], [...tables], headings]);
     if (signature === this.#signature) return;
     this.#signature = signature;
-    this.#state = { count, breaks: tables, pageOf };
+    this.#state = { count, breaks: tables, pageOf, headings };
     for (const listener of this.#listeners) listener();
   }
 }
@@ -327,6 +332,10 @@ class Measured implements MeasuredBlock {
 
   get keepsWithNext(): boolean {
     return this.node.type.name === 'heading';
+  }
+
+  get endsPage(): boolean {
+    return this.node.type.name === PAGE_BREAK_NODE;
   }
 
   get cuts(): Cut[] {

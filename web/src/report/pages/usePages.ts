@@ -2,7 +2,7 @@ import { useSyncExternalStore } from 'react';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
 import type { PageFlow, PageState } from './page-flow.ts';
 
-const NOWHERE: PageState = { count: 1, breaks: new Map(), pageOf: new Map() };
+const NOWHERE: PageState = { count: 1, breaks: new Map(), pageOf: new Map(), headings: [] };
 const NO_BREAKS: TableBreak[] = [];
 const never = () => () => undefined;
 

@@ -1,5 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { captionName } from '@tether/documents';
+import { CONTENTS_NODE, captionName, LIST_NODE, PAGE_BREAK_NODE } from '@tether/documents';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Bold,
@@ -13,13 +13,16 @@ import {
   Pilcrow,
   Quote,
   Redo2,
+  SeparatorHorizontal,
+  TableOfContents,
   TextQuote,
   Undo2,
 } from 'lucide-react';
 import { type KeyboardEvent, useRef } from 'react';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { captionsIn } from './caption-model.ts';
-import { insertList, insertReference } from './object-commands.ts';
+import { insertReference } from './object-commands.ts';
+import { insertBlock } from './page-nodes.ts';
 import { LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
@@ -131,7 +134,17 @@ export function TextRail({ editor }: { editor: Editor }) {
       <IconButton
         icon={ListTree}
         label="List of tables and figures"
-        onClick={() => insertList(editor)}
+        onClick={() => insertBlock(editor, LIST_NODE)}
+      />
+      <IconButton
+        icon={TableOfContents}
+        label="Contents: the headings with their pages"
+        onClick={() => insertBlock(editor, CONTENTS_NODE)}
+      />
+      <IconButton
+        icon={SeparatorHorizontal}
+        label="Begin a page"
+        onClick={() => insertBlock(editor, PAGE_BREAK_NODE)}
       />
     </div>
   );

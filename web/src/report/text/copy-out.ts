@@ -10,6 +10,7 @@ import {
 import {
   CAPTION_NODE,
   CAPTIONED_NODE,
+  CONTENTS_NODE,
   captionName,
   type Dressing,
   isPlacedNode,
@@ -28,6 +29,7 @@ import {
 import type { EditorView } from '@tiptap/pm/view';
 import { valueText } from '../../placed/value-text.ts';
 import { type CaptionInText, captionsIn } from './caption-model.ts';
+import { headingsIn } from './headings.ts';
 
 /** What an object shows at the moment when it is copied. */
 export interface ShownObject {
@@ -59,11 +61,16 @@ export function copyingOut(
     const now = view();
     return now ? captionsIn(now.state.doc) : [];
   };
+  const headings = () => {
+    const now = view();
+    return now ? headingsIn(now.state.doc) : [];
+  };
   return {
     transformCopied: ({ content, openStart, openEnd }: Slice) =>
       new Slice(dressed(content, dressingOf), openStart, openEnd),
-    clipboardSerializer: new CopySerializer(schema, captions, lookUp),
-    clipboardTextSerializer: (slice: Slice) => plainText(slice.content, captions(), lookUp),
+    clipboardSerializer: new CopySerializer(schema, captions, headings, lookUp),
+    clipboardTextSerializer: (slice: Slice) =>
+      plainText(slice.content, { captions: captions(), headings: headings() }, lookUp),
   };
 }
 
@@ -84,6 +91,7 @@ class CopySerializer extends DOMSerializer {
   constructor(
     schema: Schema,
     readonly captions: () => CaptionInText[],
+    readonly headings: () => { words: string }[],
     readonly lookUp: LookUp,
   ) {
     super(DOMSerializer.nodesFromSchema(schema), DOMSerializer.marksFromSchema(schema));
@@ -102,6 +110,9 @@ class CopySerializer extends DOMSerializer {
     }
     for (const element of made.querySelectorAll('[data-reference]')) {
       element.textContent = nameOf(element.getAttribute('data-reference'), captions);
+    }
+    for (const element of made.querySelectorAll('nav[data-contents]')) {
+      for (const { words } of this.headings()) element.append(paragraphOf(words));
     }
     for (const element of made.querySelectorAll('nav[data-list-of-objects]')) {
       for (const line of listLines(captions)) {
@@ -194,7 +205,12 @@ function tableOf(rows: readonly CopiedCell[][]): HTMLElement {
 }
 
 /** Blocks one below the other; the cells of a table with tabs between. */
-function plainText(content: Fragment, captions: readonly CaptionInText[], lookUp: LookUp): string {
+function plainText(
+  content: Fragment,
+  lists: { captions: readonly CaptionInText[]; headings: readonly { words: string }[] },
+  lookUp: LookUp,
+): string {
+  const { captions } = lists;
   const inLine = (node: TextNode): string => {
     let words = '';
     node.forEach((each) => {
@@ -216,6 +232,7 @@ function plainText(content: Fragment, captions: readonly CaptionInText[], lookUp
         : tabbed(shownTexts(shown.snapshot));
     }
     if (name === LIST_NODE) return listLines(captions).join('\n');
+    if (name === CONTENTS_NODE) return lists.headings.map(({ words }) => words).join('\n');
     if (name === CAPTIONED_NODE) {
       const parts = blocks(node.content);
       const id = String(node.firstChild?.attrs.tetherId ?? '');

@@ -6,7 +6,6 @@ import {
   type Form,
   isInline,
   isPlacedNode,
-  LIST_NODE,
   PLACED_INLINE,
   PLACED_NODE,
   placementSchema,
@@ -214,13 +213,6 @@ export function insertReference(editor: Editor, tetherId: string): void {
     .focus()
     .insertContent({ type: REFERENCE_NODE, attrs: { to: tetherId } })
     .run();
-}
-
-/** Puts the list of tables and figures behind the block at the cursor. */
-export function insertList(editor: Editor): void {
-  const { $to } = editor.state.selection;
-  const after = $to.depth === 0 ? $to.pos : $to.after(1);
-  editor.chain().focus().insertContentAt(after, { type: LIST_NODE }).run();
 }
 
 /** Takes an object out of the text; undo brings it back. */

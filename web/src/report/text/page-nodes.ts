@@ -1,0 +1,44 @@
+import { CONTENTS_NODE, PAGE_BREAK_NODE } from '@tether/documents';
+import { Node } from '@tiptap/core';
+import { TextSelection } from '@tiptap/pm/state';
+import { type Editor, ReactNodeViewRenderer } from '@tiptap/react';
+import { Contents } from './Contents.tsx';
+
+/** Lists the headings with their pages. */
+export const ContentsNode = Node.create({
+  name: CONTENTS_NODE,
+  group: 'block',
+  atom: true,
+  draggable: true,
+  selectable: true,
+  parseHTML: () => [{ tag: 'nav[data-contents]' }],
+  renderHTML: () => ['nav', { 'data-contents': '' }],
+  addNodeView: () => ReactNodeViewRenderer(Contents),
+});
+
+/** What stands behind it begins a page. */
+export const PageBreakNode = Node.create({
+  name: PAGE_BREAK_NODE,
+  group: 'block',
+  atom: true,
+  selectable: true,
+  parseHTML: () => [{ tag: 'div[data-page-break]' }],
+  renderHTML: () => ['div', { class: 'page-break', 'data-page-break': '' }],
+});
+
+/** Puts a block behind the one at the cursor, which then stands in a line to write on. */
+export function insertBlock(editor: Editor, name: string): void {
+  const { tr, schema, selection } = editor.state;
+  const { $to } = selection;
+  const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
+  const at = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
+  const node = schema.nodes[name]!.create();
+  tr.insert(at, node);
+  const behind = at + node.nodeSize;
+  if (!tr.doc.resolve(behind).nodeAfter?.isTextblock) {
+    tr.insert(behind, schema.nodes.paragraph!.create());
+  }
+  tr.setSelection(TextSelection.create(tr.doc, behind + 1));
+  editor.view.dispatch(tr.scrollIntoView());
+  editor.view.focus();
+}
