@@ -98,3 +98,30 @@ test('the contents list headings with their pages, and a page begins where someb
   await expect(report.locator('.page-break')).toBeHidden();
   await expect(report.getByText('Upon the next one.')).toHaveClass(/begins-page/);
 });
+
+test('words are found, also in captions, and replaced one by one or all at once', async ({
+  report,
+}) => {
+  await rail(report).getByRole('button', { name: 'Find and replace' }).click();
+  const bar = report.getByRole('search', { name: 'Find and replace' });
+  await bar.getByLabel('Find', { exact: true }).fill('creek');
+  await expect(bar.getByRole('status')).toHaveText('1 of 4');
+  await expect(text(report).locator('.found')).toHaveCount(4);
+  await expectAccessible(report);
+  await report.keyboard.press('Enter');
+  await expect(bar.getByRole('status')).toHaveText('2 of 4');
+  await bar.getByLabel('Replace by').fill('brook');
+  await bar.getByRole('button', { name: 'Replace it' }).click();
+  await expect(bar.getByRole('status')).toHaveText('2 of 3');
+  await bar.getByRole('button', { name: 'Replace all 3' }).click();
+  await expect(bar.getByRole('status')).toHaveText('Not found');
+  await expect(text(report).getByText('brook')).toHaveCount(3);
+  // Each of the two was one step.
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(bar.getByRole('status')).toContainText('of 3');
+  await report.getByRole('button', { name: 'Undo' }).click();
+  await expect(bar.getByRole('status')).toContainText('of 4');
+  await bar.getByRole('button', { name: 'End finding' }).click();
+  await expect(bar).toHaveCount(0);
+  await expect(text(report).locator('.found')).toHaveCount(0);
+});

@@ -34,6 +34,8 @@ import { ReportSurface } from './report-surface.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/captions.ts';
 import { copyingOut } from './text/copy-out.ts';
 import { Dressings } from './text/dressings.ts';
+import { FindBar } from './text/FindBar.tsx';
+import { findingPlugin } from './text/finding.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
@@ -72,14 +74,26 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   const { isAllowed } = useMayChange();
   const [surface, setSurface] = useState<ReportSurface | null>(null);
   const [lost, setLost] = useState<string[]>([]);
+  const [isFinding, setFinding] = useState(false);
   const pane = useRef<HTMLDivElement>(null);
   const { width: paper } = sheetSize(settingsOf(shared.doc).paper);
   const scale = usePaperScale(pane, paper);
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
-      {isAllowed && surface && <TextRail editor={surface.editor} />}
-      <div className="relative flex min-w-0 flex-1">
-        <div ref={pane} className="min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
+      {isAllowed && surface && (
+        <TextRail editor={surface.editor} onFind={() => setFinding(!isFinding)} />
+      )}
+      <div className="relative flex min-w-0 flex-1 flex-col">
+        {isAllowed && surface && isFinding && (
+          <FindBar
+            editor={surface.editor}
+            onClose={() => {
+              setFinding(false);
+              surface.focus();
+            }}
+          />
+        )}
+        <div ref={pane} className="min-h-0 min-w-0 flex-1 overflow-auto px-6 py-6" data-scroll>
           <ReportPages
             saved={saved}
             shared={shared}
@@ -212,6 +226,10 @@ export function ReportPages(props: PagesProps) {
         Aligned,
         Subscript,
         Superscript,
+        Extension.create({
+          name: 'finding',
+          addProseMirrorPlugins: () => [findingPlugin()],
+        }),
         SharedText.configure({ doc, provider }),
         PlacedObjectNode.configure({ isOwn: (id) => known.current.has(id), dressings }),
         PlacedInlineNode,

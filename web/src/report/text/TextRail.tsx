@@ -13,6 +13,7 @@ import {
   Pilcrow,
   Quote,
   Redo2,
+  Search,
   SeparatorHorizontal,
   TableOfContents,
   TextQuote,
@@ -26,7 +27,7 @@ import { insertBlock } from './page-nodes.ts';
 import { LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
-export function TextRail({ editor }: { editor: Editor }) {
+export function TextRail({ editor, onFind }: { editor: Editor; onFind: () => void }) {
   const rail = useRef<HTMLDivElement>(null);
   const on = useEditorState({
     editor,
@@ -77,6 +78,7 @@ export function TextRail({ editor }: { editor: Editor }) {
         disabled={!on.canRedo}
         onClick={() => chain().redo().run()}
       />
+      <IconButton icon={Search} label="Find and replace" onClick={onFind} />
       <hr className="my-1 w-6 border-hairline" />
       <IconButton
         icon={Pilcrow}
