@@ -1,12 +1,4 @@
-import {
-  Menu,
-  MenuButton,
-  MenuItem,
-  MenuItems,
-  Popover,
-  PopoverButton,
-  PopoverPanel,
-} from '@headlessui/react';
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Check,
@@ -19,9 +11,10 @@ import {
   TextAlignStart,
   Underline,
 } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
+import { QuestionBox } from '../../ui/QuestionBox.tsx';
 import { type Alignment, SIGNS } from './writing-marks.ts';
 
 const MENU =
@@ -163,61 +156,53 @@ export function SignsMenu({ editor }: { editor: Editor }) {
 
 /** Leads words to an address. */
 export function LinkField({ editor }: { editor: Editor }) {
+  const [isOpen, setOpen] = useState(false);
   const address = useEditorState({
     editor,
     selector: ({ editor: now }) => (now.getAttributes('link').href as string | undefined) ?? null,
   });
+  const set = (wanted: string) => {
+    setOpen(false);
+    setLink(editor, wanted);
+    // The box that closes gives the focus back to its button; work goes on in the text.
+    requestAnimationFrame(() => editor.view.focus());
+  };
   return (
-    <Popover>
-      <PopoverButton as={IconButton} icon={Link2} label="Link" isOn={address !== null} />
-      <PopoverPanel
-        anchor="right start"
-        className="z-30 w-80 rounded-box border border-hairline bg-white p-3 shadow-paper"
-      >
-        {({ close }) => (
+    <>
+      <IconButton icon={Link2} label="Link" isOn={address !== null} onClick={() => setOpen(true)} />
+      {isOpen && (
+        <QuestionBox title="Where the words lead" onClose={() => setOpen(false)}>
           <form
-            className="flex flex-col gap-2"
+            className="flex flex-col gap-3"
             onSubmit={(event) => {
               event.preventDefault();
-              const wanted = String(new FormData(event.currentTarget).get('address')).trim();
-              close();
-              setLink(editor, wanted);
+              set(String(new FormData(event.currentTarget).get('address')).trim());
             }}
           >
-            <label className="text-sm font-semibold" htmlFor="link-address">
+            <label className="flex flex-col gap-1 text-sm font-semibold">
               Address
+              <input
+                name="address"
+                // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
+                autoFocus
+                placeholder="https://"
+                defaultValue={address ?? ''}
+                className="h-8 rounded-box border border-hairline px-2 font-normal"
+              />
             </label>
-            <input
-              id="link-address"
-              name="address"
-              // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
-              autoFocus
-              placeholder="https://"
-              defaultValue={address ?? ''}
-              className="h-8 rounded-box border border-hairline px-2"
-            />
+            <p className="text-sm text-muted">
+              A click with Ctrl opens it. Without words chosen, the address itself is put in.
+            </p>
             <div className="flex gap-2">
               <Button kind="primary" type="submit">
                 Set the link
               </Button>
-              {address !== null && (
-                <Button
-                  onClick={() => {
-                    close();
-                    setLink(editor, '');
-                  }}
-                >
-                  Take it off
-                </Button>
-              )}
+              {address !== null && <Button onClick={() => set('')}>Take it off</Button>}
             </div>
-            <p className="text-sm text-muted">
-              A click with Ctrl opens it. Without words chosen, the address itself is put in.
-            </p>
           </form>
-        )}
-      </PopoverPanel>
-    </Popover>
+        </QuestionBox>
+      )}
+    </>
   );
 }
 

@@ -26,7 +26,10 @@ export const PageBreakNode = Node.create({
   renderHTML: () => ['div', { class: 'page-break', 'data-page-break': '' }],
 });
 
-/** Puts a block behind the one at the cursor, which then stands in a line to write on. */
+/**
+ * Puts a block behind the one at the cursor, which then stands behind it: in a line of its own, or, where a page ends, in what
+ * begins the next one.
+ */
 export function insertBlock(editor: Editor, name: string): void {
   const { tr, schema, selection } = editor.state;
   const { $to } = selection;
@@ -35,7 +38,12 @@ export function insertBlock(editor: Editor, name: string): void {
   const node = schema.nodes[name]!.create();
   tr.insert(at, node);
   const behind = at + node.nodeSize;
-  if (!tr.doc.resolve(behind).nodeAfter?.isTextblock) {
+  const next = tr.doc.resolve(behind).nodeAfter;
+  const isLine =
+    name === PAGE_BREAK_NODE
+      ? next?.isTextblock
+      : next?.type.name === 'paragraph' && next.content.size === 0;
+  if (!isLine) {
     tr.insert(behind, schema.nodes.paragraph!.create());
   }
   tr.setSelection(TextSelection.create(tr.doc, behind + 1));
