@@ -9,6 +9,9 @@ export interface TextJson {
   text?: string;
 }
 
+/** Lines of words. An empty one has its text already: two who begin to write in it at the same time write in the same. */
+const LINES: ReadonlySet<string> = new Set(['paragraph', 'heading', 'caption']);
+
 /**
  * Nodes as shared types, the way the editor's own binding has them: an element with attributes for each node, one text for
  * each run of words, whose formats are the marks.
@@ -30,7 +33,8 @@ export function sharedNodes(nodes: readonly TextJson[]): (Y.XmlElement | Y.XmlTe
     for (const [name, value] of Object.entries(node.attrs ?? {})) {
       if (value !== null && value !== undefined) element.setAttribute(name, value as never);
     }
-    element.insert(0, sharedNodes(node.content ?? []));
+    const inner = sharedNodes(node.content ?? []);
+    element.insert(0, inner.length === 0 && LINES.has(node.type) ? [new Y.XmlText()] : inner);
     shared.push(element as unknown as Y.XmlElement);
   }
   endRun();
