@@ -15,7 +15,7 @@ import type { EditorView } from '@tiptap/pm/view';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
-import type * as Y from 'yjs';
+import * as Y from 'yjs';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
@@ -160,7 +160,11 @@ function LostWords(props: { words: string; onPutBack: () => void; onDone: () => 
 function isBlank(doc: Y.Doc): boolean {
   const [first, ...rest] = sharedText(doc).toArray() as Y.XmlElement[];
   const isTitle = first?.nodeName === 'heading' || first?.nodeName === 'paragraph';
-  return isTitle && rest.every((each) => each.nodeName === 'paragraph' && each.length === 0);
+  // An empty line may have its text already, which is empty.
+  const isEmptyLine = (each: Y.XmlElement) =>
+    each.nodeName === 'paragraph' &&
+    each.toArray().every((inner) => inner instanceof Y.XmlText && inner.length === 0);
+  return isTitle && rest.every(isEmptyLine);
 }
 
 /** What is settled for a report as it is opened. */
