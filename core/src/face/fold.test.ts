@@ -2,7 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
 import { layoutTable, type TableLayout } from '../look/layout.ts';
 import { snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { cutsOf, FOLD_GAP, type FoldWish, foldTable } from './fold.ts';
+import { brokenPieces, cutsOf, FOLD_GAP, type FoldWish, foldedSize, foldTable } from './fold.ts';
 import { paginate } from './pages.ts';
 
 const layout = (widths: number[], rows: number, height = 20): Omit<TableLayout, 'narrowed'> => ({
@@ -107,6 +107,47 @@ describe('folding a table', () => {
     const { breaks } = paginate([{ top: 0, bottom: 50 + 240, keepsWithNext: false, cuts }], 180);
     // 50 above it and 6 rows; then a line, the header and the other 6 rows.
     expect(breaks.map(({ cut }) => places[cut!]!.row)).toEqual([6]);
+  });
+});
+
+describe('the room of a folded table', () => {
+  it('is that of its strips and what lies between them', () => {
+    const table = layout([80, 100, 100, 100, 100], 5);
+    const strips = foldTable(table, wish());
+    expect(strips).toHaveLength(2);
+    expect(foldedSize(table, strips)).toEqual({ width: 280, height: 2 * 100 + FOLD_GAP.y });
+    const beside = layout([60, 60], 21);
+    expect(foldedSize(beside, foldTable(beside, wish({ beside: 2 })))).toEqual({
+      width: 2 * 120 + FOLD_GAP.x,
+      height: 20 + 10 * 20,
+    });
+  });
+
+  it('has pieces, where pages break it, that are as high together as the whole', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 4, max: 60 }),
+        fc.integer({ min: 1, max: 9 }),
+        fc.integer({ min: 120, max: 500 }),
+        (rows, columns, page) => {
+          const table = layout(new Array<number>(columns).fill(70), rows);
+          const strips = foldTable(table, wish({ pageHeight: page }));
+          const size = { ...foldedSize(table, strips), ...cutsOf(table, strips, 0, 22) };
+          const { breaks } = paginate(
+            [{ top: 0, bottom: size.height, keepsWithNext: false, cuts: size.cuts }],
+            page,
+          );
+          const rooms = breaks.map(({ cut, rest }) => ({ place: size.places[cut!]!, gap: rest }));
+          const pieces = brokenPieces(size, rooms, 22);
+          expect(pieces).toHaveLength(breaks.length + 1);
+          expect(pieces.reduce((sum, { height }) => sum + height, 0)).toBe(size.height);
+          // Behind the first, what stands on one page fits it with the line above and the header.
+          for (const { gap, head, height } of pieces.slice(0, -1)) {
+            expect((gap === null ? 0 : 22) + head + height).toBeLessThanOrEqual(page + 0.5);
+          }
+        },
+      ),
+    );
   });
 });
 

@@ -125,6 +125,22 @@ function besideStrips(
     : [{ parts: [{ head, from: headerRows, to: heights.length, columns }], height: headHeight }];
 }
 
+/** Pixels of a folded table across and down, as it stands on the screen before pages break it. */
+export function foldedSize(
+  { widths }: Pick<TableLayout, 'widths'>,
+  strips: readonly Strip[],
+): { width: number; height: number } {
+  const across = strips.map(
+    ({ parts }) =>
+      sum(parts.map(({ columns }) => sum(columns.map((column) => widths[column]!)))) +
+      Math.max(0, parts.length - 1) * FOLD_GAP.x,
+  );
+  return {
+    width: Math.max(0, ...across),
+    height: sum(strips.map(({ height }) => height)) + Math.max(0, strips.length - 1) * FOLD_GAP.y,
+  };
+}
+
 /** A strip of a folded table and the row of its only part at which it is cut. */
 export interface StripCut {
   strip: number;
@@ -169,4 +185,35 @@ export function cutsOf(
     y += height + FOLD_GAP.y;
   });
   return { cuts, places };
+}
+
+/** A piece of a table that stands on one page. */
+export interface Piece {
+  /** Pixels of the room before it; null for the first. */
+  gap: number | null;
+  /** Pixels of the header that is repeated over it, and of what stands below. */
+  head: number;
+  height: number;
+}
+
+/** The pieces of a table of this height that can be cut as `cutsOf` says, where pages break it. */
+export function brokenPieces(
+  table: { height: number; cuts: readonly Cut[]; places: readonly StripCut[] },
+  breaks: readonly { place: StripCut; gap: number }[],
+  continuedHeight: number,
+): Piece[] {
+  const { height, cuts, places } = table;
+  const pieces: Piece[] = [];
+  let from = 0;
+  let next: Pick<Piece, 'gap' | 'head'> = { gap: null, head: 0 };
+  for (const { place, gap } of breaks) {
+    const index = places.findIndex(({ strip, row }) => strip === place.strip && row === place.row);
+    const cut = cuts[index];
+    if (!cut) continue;
+    pieces.push({ ...next, height: cut.at - from });
+    from = cut.at;
+    next = { gap, head: cut.repeat - continuedHeight };
+  }
+  pieces.push({ ...next, height: height - from });
+  return pieces;
 }

@@ -11,10 +11,18 @@ export interface ObjectCells {
   area: Area;
 }
 
-/** Where the cells of objects stand, by tether: as far as their figures are on the screen already. */
+const NONE: never[] = [];
+
+/**
+ * Where the cells of objects stand, by tether: as far as their figures are on the screen already. Nothing while no source
+ * stands beside the document, so that figures that come one after the other do not have all of it drawn anew each time.
+ */
 export function useObjectCells(objects: readonly Tether[]): ReadonlyMap<string, ObjectCells> {
   const snapshots = useAppSelector(
-    (state) => objects.map(({ base }) => api.endpoints.snapshot.select(base)(state).data),
+    (state) =>
+      state.workbench.alongside === null
+        ? NONE
+        : objects.map(({ base }) => api.endpoints.snapshot.select(base)(state).data),
     shallowEqual,
   );
   return useMemo(() => {

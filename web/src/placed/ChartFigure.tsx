@@ -20,7 +20,7 @@ import {
 } from 'chart.js';
 import { useContext, useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
-import { DrawAll } from './InView.tsx';
+import { Drawing } from './nearness.ts';
 import { VectorChart } from './VectorChart.tsx';
 
 // All of them: which kinds a source's charts have nobody knows before, and the library comes in a piece of its own.
@@ -30,7 +30,7 @@ ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-
 
 /** A chart with what its cells hold, drawn at the size of the box around it. */
 export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
-  const isPrinted = useContext(DrawAll);
+  const isPrinted = useContext(Drawing) !== 'near';
   const { type, datasets, options } = useMemo(() => configure(data), [data]);
   const configuration = useMemo(
     () => ({ type, data: { labels: data.labels, datasets }, options }),

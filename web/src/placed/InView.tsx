@@ -1,11 +1,5 @@
-import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from 'react';
-import { whenIdle } from './when-idle.ts';
-
-/** Whether everything is drawn at once, as for printing. */
-export const DrawAll = createContext(false);
-
-/** How far around the screen tables are drawn already. */
-const AROUND = '1200px 0px';
+import { type ReactNode, useContext, useRef } from 'react';
+import { Drawing, useIdleTurn, useNear } from './nearness.ts';
 
 /**
  * Draws its content while it is near the screen; else it keeps its place. What is to be found and read out from end to
@@ -23,37 +17,17 @@ export function InView(props: {
   children: ReactNode;
 }) {
   const { width, head, height, isHeadRepeated, isKept, children } = props;
-  const drawsAll = useContext(DrawAll);
+  const drawsAll = useContext(Drawing) === 'all';
   const box = useRef<HTMLDivElement>(null);
-  const [isNear, setNear] = useState(false);
-  const [isReady, setReady] = useState(false);
-  useEffect(() => {
-    if (drawsAll || !box.current) return;
-    const observer = new IntersectionObserver(
-      (entries) => setNear(entries.some(({ isIntersecting }) => isIntersecting)),
-      // What scrolls cuts off everything beyond it, whatever room around the window is asked for.
-      { root: box.current.closest('[data-scroll]'), rootMargin: AROUND },
-    );
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, [drawsAll]);
-  useEffect(
-    () => (isKept && !drawsAll ? whenIdle(() => setReady(true)) : undefined),
-    [isKept, drawsAll],
-  );
-  const isDrawn = drawsAll || isNear || (isKept && isReady);
+  const isNear = useNear(box);
+  const hasTurn = useIdleTurn(isKept);
+  const isDrawn = drawsAll || isNear || (isKept && hasTurn);
   return (
     <div
       ref={box}
       data-repeated={isHeadRepeated ? head : undefined}
-      style={
-        isDrawn && !drawsAll && !isNear
-          ? {
-              contentVisibility: 'auto',
-              containIntrinsicSize: `${width}px ${height + head}px`,
-            }
-          : undefined
-      }
+      className={isDrawn && !isNear ? 'out-of-sight' : undefined}
+      style={{ containIntrinsicSize: `${width}px ${height + head}px` }}
     >
       {isDrawn ? children : <div style={{ height: head + height, width }} />}
     </div>

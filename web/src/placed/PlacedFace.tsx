@@ -4,13 +4,12 @@ import {
   extendTable,
   faceTable,
   forecastInputs,
-  PIXELS_PER_MM,
   type Snapshot,
   type TableFace,
-  type TableLook,
 } from '@tether/core';
 import type { Dressing, Form } from '@tether/documents';
 import { useEffect, useMemo } from 'react';
+import { chartSize, facsimileSize, type Room, tableWish } from './as-dressed.ts';
 import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
 import { useForecasts } from './forecasts.ts';
@@ -26,16 +25,11 @@ interface Props extends TableProps {
   /** How tables look that follow the document. */
   look: DocumentLook;
   /** Pixels there are for it: across, and down a page. */
-  room: { width: number; height: number };
+  room: Room;
   label: string;
   /** Told how a table came out, and null for other forms. */
   onFace?: (face: TableFace | null) => void;
 }
-
-const AS_SOURCE: TableLook = {};
-const NONE: NonNullable<Dressing['overrides']> = [];
-/** Pixels of a chart’s height when nobody set it. */
-const CHART_HEIGHT = 300;
 
 /** What a placed object between paragraphs shows, whatever its form and whatever kind of document it stands in. */
 export function PlacedFace(props: Props) {
@@ -50,15 +44,15 @@ export function PlacedFace(props: Props) {
 function Face(props: Props) {
   const { snapshot, form, dressing, room, label } = props;
   if (form === 'chart') {
-    const { width, height } = dressing;
+    const { width, height } = chartSize(dressing, room);
     return (
-      <div style={{ width: Math.min(room.width, width ? width * PIXELS_PER_MM : room.width) }}>
+      <div style={{ width }}>
         <PlacedChart
           snapshot={snapshot}
           making={dressing.chart}
           forecast={dressing.forecast}
           label={label}
-          height={Math.min(room.height, height ? height * PIXELS_PER_MM : CHART_HEIGHT)}
+          height={height}
         />
       </div>
     );
@@ -77,14 +71,11 @@ function Facsimile(props: {
 }) {
   const { snapshot, label, room, wanted } = props;
   const natural = useMemo(() => drawFacsimile(snapshot), [snapshot]);
-  const asked = wanted === undefined ? natural.width : wanted * PIXELS_PER_MM;
-  // As one piece it must fit its page, whatever was asked for.
-  const highest = (room.height * natural.width) / Math.max(1, natural.height);
   return (
     <FacsimileFigure
       snapshot={snapshot}
       label={label}
-      width={Math.min(asked, room.width, highest)}
+      width={facsimileSize(natural, wanted, room).width}
     />
   );
 }
@@ -100,7 +91,6 @@ function Table(props: Props) {
     onFace,
     ...table
   } = props;
-  const { table: look = AS_SOURCE, overrides = NONE, beside = 1 } = dressing;
   const wish = dressing.forecast;
   const inputs = useMemo(() => (wish ? forecastInputs(taken) : null), [taken, wish]);
   const forecasts = useForecasts(inputs, wish);
@@ -109,16 +99,8 @@ function Table(props: Props) {
     [taken, wish, forecasts],
   );
   const face = useMemo(
-    () =>
-      faceTable(snapshot, {
-        look,
-        document,
-        overrides,
-        beside,
-        room: room.width,
-        pageHeight: room.height,
-      }),
-    [snapshot, look, document, overrides, beside, room.width, room.height],
+    () => faceTable(snapshot, tableWish(dressing, document, room)),
+    [snapshot, dressing, document, room],
   );
   useEffect(() => {
     onFace?.(face);

@@ -17,6 +17,7 @@ import {
 import { Fragment, memo, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
 import { cellClass } from './cell-class.ts';
+import { CONTINUED_HEIGHT } from './continued.ts';
 import { InView } from './InView.tsx';
 import { Turned } from './Turned.tsx';
 
@@ -43,9 +44,6 @@ export interface TableBreak {
   place: StripCut;
   gap: number;
 }
-
-/** Pixels of the line that says that a table goes on. */
-export const CONTINUED_HEIGHT = 22;
 
 /**
  * A placed table as it was dressed, measured and folded: letters, fills, borders, widths, merged cells; hidden rows and
@@ -144,7 +142,8 @@ function heightOf(heights: readonly number[], from: number, to: number): number 
   return sum;
 }
 
-function PageGap({ height, continued }: { height: number; continued: string | undefined }) {
+/** The room between two pages within a table, and the line that says that it goes on. */
+export function PageGap({ height, continued }: { height: number; continued: string | undefined }) {
   return (
     <>
       <div className="page-gap" style={{ height }} />
@@ -226,7 +225,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
           data-type={cell?.type}
           data-cell={`${r},${c}`}
           title={isCut ? cell.text : undefined}
-          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${(isOver && !narrowed.has(c)) || rotation ? 'overflow-visible' : 'overflow-hidden'} ${isCut ? 'text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
+          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isCut ? 'overflow-clip text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
           style={
             cell?.ink || cell?.bar
               ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }

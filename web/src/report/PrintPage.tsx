@@ -6,7 +6,7 @@ import { useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useDocumentPrint } from '../documents/useDocumentPrint.ts';
 import { apart } from '../documents/writing/apart.ts';
-import { DrawAll } from '../placed/InView.tsx';
+import { Drawing } from '../placed/nearness.ts';
 import { api, useTethersQuery } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
@@ -20,7 +20,8 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
   const { id } = saved;
   const { data: tethers } = useTethersQuery(id, { refetchOnMountOrArgChange: true });
   const [surface, setSurface] = useState<ReportSurface | null>(null);
-  const count = useStillPages(surface);
+  const isPaged = useStillPages(surface, SETTLED_FRAMES) !== null;
+  const count = useStillPages(isPaged ? surface : null, STILL_FRAMES);
   const [query, setQuery] = useSearchParams();
   const hasMarks = query.has('marks');
   const { state, start, stop } = useDocumentPrint(id, hasMarks);
@@ -75,7 +76,7 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
           <FaultNote fault={state.fault} />
         </div>
       )}
-      <DrawAll.Provider value={true}>
+      <Drawing.Provider value={isPaged ? 'all' : 'rooms'}>
         <ReportPages
           saved={saved}
           shared={shared}
@@ -83,13 +84,14 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
           gap={0}
           onSurface={setSurface}
         />
-      </DrawAll.Provider>
+      </Drawing.Provider>
     </main>
   );
 }
 
-/** Frames that nothing may change in until the pages count as still. */
-const STILL_FRAMES = 12;
+/** Frames that nothing may change in until the pages count as broken, and as drawn to the end. */
+const SETTLED_FRAMES = 2;
+const STILL_FRAMES = 8;
 
 /**
  * Whether the figures of all objects are there. The sheets are drawn when they are: figures that come one by one would
@@ -116,7 +118,7 @@ function useFetched(tethers: Tether[] | undefined): boolean {
 }
 
 /** How many pages there are, once everything is drawn, the fonts are there and nothing moves any more. */
-function useStillPages(surface: ReportSurface | null): number | null {
+function useStillPages(surface: ReportSurface | null, frames: number): number | null {
   const [count, setCount] = useState<number | null>(null);
   useEffect(() => {
     if (!surface) return;
@@ -132,11 +134,11 @@ function useStillPages(surface: ReportSurface | null): number | null {
       const now = `${sheets} ${root.scrollHeight}`;
       still = isWaiting || now !== before ? 0 : still + 1;
       before = now;
-      if (still >= STILL_FRAMES) setCount(sheets);
+      if (still >= frames) setCount(sheets);
       else frame = requestAnimationFrame(look);
     };
     frame = requestAnimationFrame(look);
     return () => cancelAnimationFrame(frame);
-  }, [surface]);
+  }, [surface, frames]);
   return count;
 }

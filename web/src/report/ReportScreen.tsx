@@ -41,6 +41,7 @@ import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
+import { quickCommit } from './text/quick-commit.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { SharedText } from './text/shared-text.ts';
 import { TextRail } from './text/TextRail.tsx';
@@ -244,7 +245,10 @@ export function ReportPages(props: PagesProps) {
         ContentsNode,
         PageBreakNode,
         ...FIXED_TABLE_NODES,
-        Extension.create({ name: 'pages', addProseMirrorPlugins: () => [flow.plugin()] }),
+        Extension.create({
+          name: 'pages',
+          addProseMirrorPlugins: () => [flow.plugin(), quickCommit()],
+        }),
         Extension.create({
           name: 'lostWords',
           addProseMirrorPlugins: () => [

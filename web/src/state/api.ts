@@ -345,6 +345,8 @@ export const api = createApi({
     }),
     snapshot: build.query<Snapshot, string>({
       query: (hash) => ({ url: `/snapshots/${hash}` }),
+      // One that never changes is not compared with an earlier answer.
+      structuralSharing: false,
       keepUnusedDataFor: 600,
     }),
 

@@ -1,7 +1,15 @@
 import type { Tether } from '@tether/contract';
 import type { ChangeSlip, DocumentLook, TableFace } from '@tether/core';
 import type { Dressing, Placement } from '@tether/documents';
-import { type ComponentProps, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import {
+  type ComponentProps,
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { PlacedFace } from '../../placed/PlacedFace.tsx';
 import { useCompareQuery, useSnapshotQuery } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
@@ -28,6 +36,8 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
   room: { width: number; height: number };
   /** Where a table goes on on another page. */
   breaks?: PlacedFaceProps['breaks'];
+  /** What stands there until its figures have come. */
+  meanwhile: ReactNode;
   /** A table was laid out anew, or is none any more. */
   onTable?: (face: TableFace | null) => void;
 }
@@ -66,7 +76,7 @@ export function ObjectFace(props: Props) {
     if (pickedIn.current !== tether.base && picked) dispatch(cellPicked(null));
     pickedIn.current = tether.base;
   }, [tether.base, picked, dispatch]);
-  if (!snapshot) return <div className="h-24 w-80 animate-pulse bg-mist" aria-hidden />;
+  if (!snapshot) return props.meanwhile;
   const shown = (
     <PlacedFace
       snapshot={snapshot}

@@ -50,6 +50,12 @@ export class PageFlow {
   #margins = 0;
   #gap = SHEET_GAP;
   #frame: number | null = null;
+  /** Whether all has to be measured. */
+  #isWhole = true;
+  /** Blocks of the text, by index, in which something was written since they were measured. */
+  readonly #written = new Set<number>();
+  /** What was measured last. */
+  #blocks: { element: HTMLElement; height: number; isBroken: boolean; beginsPage: boolean }[] = [];
   #signature = '';
   /** How high the text is with its breaks carried out; another height means that something in it changed. */
   #height = Number.NaN;
@@ -76,18 +82,53 @@ export class PageFlow {
 
   /** Where a table may be cut; null when it is gone or cannot be cut. */
   setTable(tetherId: string, cuts: TableCuts | null): void {
+    const known = this.#tables.get(tetherId);
     if (cuts) this.#tables.set(tetherId, cuts);
     else this.#tables.delete(tetherId);
-    this.schedule();
+    // Drawn as it was announced is nothing new.
+    if (!known || !cuts || JSON.stringify(known.cuts) !== JSON.stringify(cuts.cuts))
+      this.schedule();
   }
 
   /** Measures and breaks before the next frame is drawn. */
   schedule(): void {
+    this.#isWhole = true;
+    this.#inFrame();
+  }
+
+  /** The text changed: all is measured only if that may have changed where pages break. */
+  #scheduleFor(before: TextNode, now: TextNode): void {
+    const written = before.childCount === now.childCount ? writtenIn(before, now) : null;
+    if (written) for (const index of written) this.#written.add(index);
+    else this.#isWhole = true;
+    this.#inFrame();
+  }
+
+  #inFrame(): void {
     if (this.#frame !== null || !this.#view) return;
     this.#frame = requestAnimationFrame(() => {
       this.#frame = null;
-      this.breakNow();
+      if (!this.#isWhole) this.#isWhole = !this.#isAsHigh();
+      this.#written.clear();
+      if (this.#isWhole) this.breakNow();
     });
+  }
+
+  /** Whether all blocks that were written in are as high as before, and no page ends within one of them. */
+  #isAsHigh(): boolean {
+    const view = this.#view;
+    if (!view || view.isDestroyed) return true;
+    const scale = scaleOf(view.dom as HTMLElement);
+    for (const index of this.#written) {
+      const known = this.#blocks[index];
+      if (!known || known.isBroken) return false;
+      const element = view.nodeDOM(positionOf(view.state.doc, index));
+      if (!(element instanceof HTMLElement) || element !== known.element) return false;
+      const height = element.getBoundingClientRect().height / scale;
+      if (Math.abs(height - known.height) > SAME_PX) return false;
+      if (known.beginsPage && !element.classList.contains('begins-page')) return false;
+    }
+    return true;
   }
 
   /** The plugin that puts the room between pages into the text. */
@@ -119,7 +160,7 @@ export class PageFlow {
         this.schedule();
         return {
           update: (_, before) => {
-            if (before.doc !== view.state.doc) this.schedule();
+            if (before.doc !== view.state.doc) this.#scheduleFor(before.doc, view.state.doc);
           },
           destroy: () => {
             observer.disconnect();
@@ -138,6 +179,7 @@ export class PageFlow {
   breakNow(): void {
     const view = this.#view;
     if (!view || view.isDestroyed || view.composing) return;
+    this.#isWhole = false;
     const { textHeight } = this.#sheet;
     const measured = measure(view, this.#tables);
     const pages = paginate(measured, textHeight);
@@ -158,6 +200,14 @@ export class PageFlow {
       }
       decorations.push(gapAt(view.state.doc, place, height));
     });
+    const broken = new Set(breaks.flatMap(({ block, cut }) => (cut === null ? [] : [block])));
+    const begun = new Set(breaks.flatMap(({ block, cut }) => (cut === null ? [block] : [])));
+    this.#blocks = measured.map(({ element, top, bottom }, index) => ({
+      element,
+      height: bottom - top,
+      isBroken: broken.has(index),
+      beginsPage: begun.has(index),
+    }));
     const pageOf = new Map<string, number>();
     const headings: number[] = [];
     let page = 1;
@@ -175,6 +225,10 @@ export class PageFlow {
       const set = DecorationSet.create(view.state.doc, decorations);
       view.dispatch(view.state.tr.setMeta(key, set).setMeta('addToHistory', false));
     }
+    for (const [id, now] of tables) {
+      const before = this.#state.breaks.get(id);
+      if (before && isSameRoom(before, now)) tables.set(id, before);
+    }
     const signature = JSON.stringify([count, [...pageOf], [...tables], headings]);
     if (signature === this.#signature) return;
     this.#signature = signature;
@@ -183,9 +237,28 @@ export class PageFlow {
   }
 }
 
+/** Less than this is a matter of rounding while measuring, and changes nothing on the screen. */
+const SAME_PX = 0.05;
+
+/** Whether a table is broken as before: then what draws it is not told anew. */
+function isSameRoom(before: readonly TableBreak[], now: readonly TableBreak[]): boolean {
+  return (
+    before.length === now.length &&
+    before.every(({ place, gap }, index) => {
+      const other = now[index]!;
+      return (
+        place.strip === other.place.strip &&
+        place.row === other.place.row &&
+        Math.abs(gap - other.gap) < SAME_PX
+      );
+    })
+  );
+}
+
 /** Where room is put into the text, and how much. */
 function placesOf(decorations: readonly Decoration[]): string {
-  const places = decorations.map(({ from, spec }) => [from, spec.height as number] as const);
+  const rounded = (height: number) => Math.round(height / SAME_PX);
+  const places = decorations.map(({ from, spec }) => [from, rounded(spec.height)] as const);
   return JSON.stringify(places.sort((a, b) => a[0] - b[0]));
 }
 
@@ -235,11 +308,40 @@ type Place =
 
 type LazyPlace = Place | (() => Place);
 
+/** How much smaller the text is drawn than it is on paper. */
+function scaleOf(root: HTMLElement): number {
+  // Not `offsetWidth`, which is rounded: over a hundred pages that adds up to several lines.
+  const width = Number.parseFloat(getComputedStyle(root).width);
+  return width > 0 ? root.getBoundingClientRect().width / width : 1;
+}
+
+/**
+ * The blocks, by index, in which two texts of as many blocks differ, if only words were changed in lines of text; null where
+ * more was.
+ */
+function writtenIn(before: TextNode, now: TextNode): number[] | null {
+  const written: number[] = [];
+  for (let index = 0; index < now.childCount; index++) {
+    const [one, other] = [before.child(index), now.child(index)];
+    if (one === other) continue;
+    if (!one.isTextblock || !one.sameMarkup(other)) return null;
+    written.push(index);
+  }
+  return written;
+}
+
+/** Where a block of the text begins. */
+function positionOf(text: TextNode, index: number): number {
+  let position = 0;
+  for (let each = 0; each < index; each++) position += text.child(each).nodeSize;
+  return position;
+}
+
 /** The blocks of the text as they stand without breaks: read off as they stand with them, and what these add taken away. */
 function measure(view: EditorView, tables: ReadonlyMap<string, TableCuts>): MeasuredBlock[] {
   const root = view.dom as HTMLElement;
   const box = root.getBoundingClientRect();
-  const scale = root.offsetWidth > 0 ? box.width / root.offsetWidth : 1;
+  const scale = scaleOf(root);
   const blocks: Measured[] = [];
   let below = box.top;
   view.state.doc.forEach((node, position) => {

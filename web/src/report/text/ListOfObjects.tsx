@@ -1,7 +1,8 @@
 import { captionName, type Placement } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
 import { valueText } from '../../placed/value-text.ts';
-import { useSnapshotQuery, useTethersQuery } from '../../state/api.ts';
+import { useSnapshotQuery } from '../../state/api.ts';
+import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { usePages } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionsIn } from './caption-model.ts';
@@ -62,11 +63,7 @@ export function ListOfObjects({ editor, selected }: NodeViewProps) {
 function HeldValue({ value }: { value: Placement }) {
   const { id, dressings } = useReportAround();
   const dressing = useDressing(dressings, value.tetherId);
-  const { base } = useTethersQuery(id, {
-    selectFromResult: ({ data }) => ({
-      base: data?.find((each) => each.id === value.tetherId || each.id === value.copyOf)?.base,
-    }),
-  });
+  const base = usePlacedTether(id, value)?.base;
   const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
   return snapshot ? valueText(snapshot, dressing.value ?? {}) : '…';
 }

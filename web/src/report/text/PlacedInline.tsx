@@ -5,8 +5,9 @@ import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import { Link } from 'react-router';
 import { DrawnOrFault } from '../../placed/DrawnOrFault.tsx';
 import { valueText } from '../../placed/value-text.ts';
-import { useSnapshotQuery, useTethersQuery } from '../../state/api.ts';
+import { useSnapshotQuery } from '../../state/api.ts';
 import { useAppDispatch } from '../../state/store.ts';
+import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { StandingGlyph } from '../../ui/StandingGlyph.tsx';
 import { standingWords } from '../../ui/standing-words.ts';
@@ -20,11 +21,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
   const attributes = placementSchema.safeParse(node.attrs);
   const { tetherId, copyOf } = node.attrs as { tetherId: string; copyOf: string | null };
   const dressing = useDressing(dressings, tetherId);
-  const { tether } = useTethersQuery(documentId, {
-    selectFromResult: ({ data }) => ({
-      tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
-    }),
-  });
+  const tether = usePlacedTether(documentId, { tetherId, copyOf });
   const dispatch = useAppDispatch();
   const select = () => {
     const position = getPos();

@@ -1,12 +1,22 @@
 import { cutsOf, type TableFace } from '@tether/core';
 import { CAPTIONED_NODE, placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import { type ComponentProps, type MouseEvent, useCallback, useMemo } from 'react';
+import {
+  type ComponentProps,
+  type MouseEvent,
+  useCallback,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { Cleat } from '../../documents/object/Cleat.tsx';
 import { ObjectFace } from '../../documents/object/ObjectFace.tsx';
-import { CONTINUED_HEIGHT } from '../../placed/PlacedTable.tsx';
-import { useTethersQuery } from '../../state/api.ts';
+import { CONTINUED_HEIGHT } from '../../placed/continued.ts';
+import type { FaceSize } from '../../placed/face-size.worker.ts';
+import { canKeepRoom, KeptRoom } from '../../placed/KeptRoom.tsx';
+import { useDrawn } from '../../placed/nearness.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { cellPicked, objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { useTableBreaks } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
@@ -21,12 +31,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   const read = placementSchema.safeParse(node.attrs);
   const form = read.success ? read.data.form : 'table';
   const dressing = useDressing(dressings, tetherId);
-  const { tether } = useTethersQuery(documentId, {
-    selectFromResult: ({ data }) => ({
-      // Until a copy is saved it shows what it was copied from.
-      tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
-    }),
-  });
+  const tether = usePlacedTether(documentId, { tetherId, copyOf });
   const dispatch = useAppDispatch();
   // Also while the cursor stands in its caption, which is one thing with it.
   const isChosen = useAppSelector(({ workbench }) => workbench.selected === tetherId);
@@ -46,6 +51,9 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     dispatch(cellPicked({ tetherId, row: row!, column: column! }));
   };
   const isWide = form === 'chart' && dressing.width === undefined;
+  const box = useRef<HTMLDivElement>(null);
+  const [isSized, setSized] = useState(false);
+  const isDrawn = useDrawn(box, isSized) || !canKeepRoom(dressing);
   const position = getPos();
   const isCaptioned =
     position !== undefined &&
@@ -53,10 +61,14 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
 
   return (
     <NodeViewWrapper
+      ref={box}
       data-tether-id={tetherId}
       className={`relative ${isWide || dressing.table?.widths === 'document' ? 'w-full' : 'w-fit'} max-w-full rounded-[2px] outline-offset-4 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
-      {tether ? (
+      {tether && !isDrawn && (
+        <RoomOnPages {...{ tether, tetherId, form, dressing, onSized: setSized }} />
+      )}
+      {tether && isDrawn && (
         <>
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
@@ -76,7 +88,8 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
           </div>
           <Cleat tether={tether} onClick={select} />
         </>
-      ) : (
+      )}
+      {!tether && (
         <p className="rounded-box border border-dashed border-hairline p-4 font-sans text-base text-muted">
           This object gets its figures when the document is saved.
         </p>
@@ -87,11 +100,39 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
 
 type FaceProps = ComponentProps<typeof ObjectFace>;
 
-/** What an object shows, broken where pages end. A new break draws this alone, not what stands around it. */
-function FaceOnPages(props: Omit<FaceProps, 'look' | 'room' | 'breaks' | 'onTable'>) {
+/** Where pages break within an object, how much room it has there, and whom to tell where it may be cut. */
+function useOnPages(tetherId: string) {
   const { settings, sheet, flow, faces } = useReportAround();
-  const { tetherId } = props;
   const breaks = useTableBreaks(flow, tetherId);
+  const room = useMemo(
+    () => ({ width: sheet.textWidth, height: sheet.textHeight }),
+    [sheet.textWidth, sheet.textHeight],
+  );
+  return { look: settings.look, flow, faces, breaks, room };
+}
+
+/** The room of an object that is far from the screen. */
+function RoomOnPages(
+  props: Pick<FaceProps, 'tether' | 'tetherId' | 'form' | 'dressing'> & {
+    onSized?: (isSized: boolean) => void;
+  },
+) {
+  const { tether, tetherId, form, dressing, onSized } = props;
+  const { look, flow, breaks, room } = useOnPages(tetherId);
+  const onSize = useCallback(
+    (size: FaceSize | null) => {
+      if (size && form === 'table') flow?.setTable(tetherId, size);
+      onSized?.(true);
+    },
+    [flow, tetherId, form, onSized],
+  );
+  return <KeptRoom hash={tether.base} {...{ form, dressing, look, room, breaks, onSize }} />;
+}
+
+/** What an object shows, broken where pages end. A new break draws this alone, not what stands around it. */
+function FaceOnPages(props: Omit<FaceProps, 'look' | 'room' | 'breaks' | 'onTable' | 'meanwhile'>) {
+  const { tetherId } = props;
+  const { look, flow, faces, breaks, room } = useOnPages(tetherId);
   const onTable = useCallback(
     (face: TableFace | null) => {
       flow?.setTable(tetherId, face && cutsOf(face.layout, face.strips, 0, CONTINUED_HEIGHT));
@@ -100,11 +141,6 @@ function FaceOnPages(props: Omit<FaceProps, 'look' | 'room' | 'breaks' | 'onTabl
     },
     [flow, faces, tetherId],
   );
-  const room = useMemo(
-    () => ({ width: sheet.textWidth, height: sheet.textHeight }),
-    [sheet.textWidth, sheet.textHeight],
-  );
-  return (
-    <ObjectFace {...props} look={settings.look} room={room} breaks={breaks} onTable={onTable} />
-  );
+  const meanwhile = <RoomOnPages {...props} />;
+  return <ObjectFace {...props} {...{ look, room, breaks, onTable, meanwhile }} />;
 }

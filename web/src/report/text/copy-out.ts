@@ -27,6 +27,7 @@ import {
   type Node as TextNode,
 } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
+import { drawEverything } from '../../placed/nearness.ts';
 import { valueText } from '../../placed/value-text.ts';
 import { type CaptionInText, captionsIn } from './caption-model.ts';
 import { headingsIn } from './headings.ts';
@@ -36,6 +37,8 @@ export interface ShownObject {
   tether: Tether;
   /** As it is dressed here; undefined while its figures are on their way. */
   snapshot: Snapshot | undefined;
+  /** Whether it is there as it will be seen: what nobody came near yet may not be. */
+  isDrawn: boolean;
   /** Rows at the head of a table. */
   headRows: number;
   /** Of a chart that is drawn: a picture of it. */
@@ -65,13 +68,59 @@ export function copyingOut(
     const now = view();
     return now ? headingsIn(now.state.doc) : [];
   };
+  const waiting = new Waiting(lookUp);
   return {
+    handleDOMEvents: {
+      copy: (view: EditorView, event: Event) => waiting.holds(view, event),
+      cut: (view: EditorView, event: Event) => waiting.holds(view, event),
+    },
     transformCopied: ({ content, openStart, openEnd }: Slice) =>
       new Slice(dressed(content, dressingOf), openStart, openEnd),
     clipboardSerializer: new CopySerializer(schema, captions, headings, lookUp),
     clipboardTextSerializer: (slice: Slice) =>
       plainText(slice.content, { captions: captions(), headings: headings() }, lookUp),
   };
+}
+
+/** The longest that copying waits for what was not drawn yet: a browser lets a page copy only shortly after a key press. */
+const WAIT_MS = 3_000;
+
+/** Copying waits until the objects that leave have been drawn: else they would leave without their figures. */
+class Waiting {
+  /** Whether it has waited: then it copies what there is. */
+  private isOver = false;
+
+  constructor(private readonly lookUp: LookUp) {}
+
+  /** Whether copying has to wait; it is then done again when everything is there. */
+  holds(view: EditorView, event: Event): boolean {
+    if (this.isOver || this.areDrawn(view)) return false;
+    event.preventDefault();
+    drawEverything();
+    const began = performance.now();
+    const look = () => {
+      if (view.isDestroyed) return;
+      if (!this.areDrawn(view) && performance.now() - began < WAIT_MS) {
+        requestAnimationFrame(look);
+        return;
+      }
+      this.isOver = true;
+      document.execCommand(event.type);
+      this.isOver = false;
+    };
+    requestAnimationFrame(look);
+    return true;
+  }
+
+  private areDrawn({ state }: EditorView): boolean {
+    let areDrawn = true;
+    state.selection.content().content.descendants(({ type, attrs }) => {
+      if (!isPlacedNode(type.name)) return;
+      const placed = placementSchema.safeParse(attrs);
+      if (placed.success && this.lookUp(placed.data)?.isDrawn === false) areDrawn = false;
+    });
+    return areDrawn;
+  }
 }
 
 /** The nodes with their objects' dressings in them: they lie beside the text, and go with its objects. */

@@ -28,9 +28,11 @@ export function useShownObjects(
       const canvas = root.current?.view.dom.querySelector<HTMLCanvasElement>(
         `[data-tether-id="${CSS.escape(tetherId)}"] canvas`,
       );
+      const isFace = form === 'table' ? face !== undefined : form !== 'chart' || canvas !== null;
       return {
         tether,
         snapshot,
+        isDrawn: snapshot !== undefined && isFace,
         headRows: face?.layout.headerRows ?? (header ? header.title + header.rows : 0),
         picture: form === 'chart' && canvas ? pictureOf(canvas) : null,
       };

@@ -1,0 +1,2 @@
+/** Pixels of the line that says that a table goes on. */
+export const CONTINUED_HEIGHT = 22;
