@@ -92,3 +92,12 @@ export interface Hold {
 export interface DocumentDetail<Content = DocumentContent> extends DocumentSummary {
   content: Content;
 }
+
+/** A picture that was taken into a document. */
+export interface KeptPicture {
+  /** By which it is found at `/api/pictures/:hash`. */
+  hash: string;
+  /** Pixels. */
+  width: number;
+  height: number;
+}

@@ -231,6 +231,18 @@ const FAULTS = {
     `This text holds something that is not known here: “${p.kinds}”.`,
     'It can be looked at, and stays as it is: whoever runs this server can bring it up to date.',
   ],
+  'picture-unknown': () => [
+    'This is no picture that a document can hold.',
+    'Take a PNG, a JPEG, a WebP or an SVG. Other programs can save pictures as one of them.',
+  ],
+  'picture-too-large': (p: { most: string }) => [
+    `This picture is larger than ${p.most}.`,
+    'Make it smaller in a program for pictures, and take it again.',
+  ],
+  'picture-unsafe': (p: { held: string }) => [
+    `This drawing holds more than a drawing: ${p.held}.`,
+    'Save it without scripts and links, or as a PNG, and take it again.',
+  ],
   'object-not-drawn': (p: { detail: string }) => [
     `This object could not be drawn here: ${p.detail}.`,
     'Its figures are as they were. Choose another form for it, or another way to draw it.',

@@ -72,15 +72,13 @@ test('the contents list headings with their pages, and a page begins where someb
   report,
 }) => {
   await text(report).getByText('Sallow Creek saltmarsh').click();
-  await rail(report)
-    .getByRole('button', { name: 'Contents: the headings with their pages' })
-    .click();
+  await choose(report, 'Contents, list, page', /^Contents/);
   const contents = text(report).getByRole('navigation', { name: 'Contents' });
   const entry = (words: string) => contents.getByRole('listitem').filter({ hasText: words });
   await expect(entry('Planting and survival')).toHaveText(/1$/);
   await expect(report.locator('.sheet')).toHaveCount(2);
   await report.keyboard.type('Before the page ends.');
-  await rail(report).getByRole('button', { name: 'Begin a page' }).click();
+  await choose(report, 'Contents, list, page', 'Begin a page');
   await expect(entry('Planting and survival')).toHaveText(/2$/);
   await expect(text(report).getByRole('heading', { name: 'Planting and survival' })).toHaveClass(
     /begins-page/,
@@ -127,4 +125,116 @@ test('words are found, also in captions, and replaced one by one or all at once'
   await bar.getByRole('button', { name: 'End finding' }).click();
   await expect(bar).toHaveCount(0);
   await expect(text(report).locator('.found')).toHaveCount(0);
+});
+
+test('a table of one’s own is put in, filled by Tab, changed and kept', async ({ report }) => {
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('Control+End');
+  await rail(report).getByRole('button', { name: 'A table of your own' }).click();
+  const box = report.getByRole('dialog');
+  await box.getByLabel('Columns').fill('0');
+  await expect(box.getByRole('button', { name: 'Put it in' })).toBeDisabled();
+  await box.getByLabel('Columns').fill('2');
+  await box.getByLabel('Rows').fill('2');
+  await expectAccessible(report);
+  await box.getByLabel('Rows').press('Enter');
+  const own = text(report).locator('.fixed-table');
+  await expect(own.locator('th')).toHaveCount(2);
+  await report.keyboard.type('Plot');
+  await report.keyboard.press('Tab');
+  await report.keyboard.type('Depth');
+  await report.keyboard.press('Tab');
+  await report.keyboard.type('North');
+  await report.keyboard.press('Tab');
+  await report.keyboard.type('12.5');
+  // At the end Tab makes a row.
+  await report.keyboard.press('Tab');
+  await report.keyboard.type('South');
+  await report.keyboard.press('Tab');
+  await report.keyboard.type('9.25');
+  await expect(own.locator('tr')).toHaveCount(3);
+  await choose(report, 'This table', 'Figures of this column at its right side');
+  await expect(own.getByText('12.5')).toHaveCSS('text-align', 'right');
+  await expect(own.getByText('Depth')).not.toHaveCSS('text-align', 'right');
+  await choose(report, 'This table', 'A column at the left');
+  await expect(own.locator('th')).toHaveCount(3);
+  await choose(report, 'This table', 'A row above');
+  await expect(own.locator('tr')).toHaveCount(4);
+  await choose(report, 'This table', 'Take out this row');
+  await expect(own).not.toContainText('South');
+  await report.keyboard.press('Control+z');
+  await expect(own).toContainText('South');
+  // Two cells of the header are marked and merged.
+  await own.getByText('Plot').hover();
+  await report.mouse.down();
+  await own.getByText('Depth').hover();
+  await report.mouse.up();
+  await expect(own.locator('.selectedCell')).toHaveCount(3);
+  await choose(report, 'This table', 'Merge the marked cells');
+  await expect(own.locator('th[colspan="3"]')).toHaveText('PlotDepth');
+  await saved(report);
+  await report.reload();
+  await expect(own.locator('th[colspan="3"]')).toHaveText('PlotDepth');
+  await expect(own.getByText('9.25')).toHaveCSS('text-align', 'right');
+});
+
+test('a picture is chosen, said what it shows, made smaller and kept', async ({
+  report,
+  product,
+}) => {
+  const drawing = (inner: string) =>
+    `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="200">${inner}</svg>`;
+  const choosePicture = (name: string, bytes: string) =>
+    report
+      .getByLabel('Pictures to take in')
+      .setInputFiles({ name, mimeType: 'image/svg+xml', buffer: Buffer.from(bytes) });
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('End');
+  // What is no drawing in it stays out.
+  await choosePicture(
+    'plan.svg',
+    drawing('<script>alert(1)</script><rect width="400" height="200" fill="#1f6f78"/>'),
+  );
+  const picture = text(report).locator('.picture');
+  await expect(picture.locator('img')).toHaveJSProperty('naturalWidth', 400);
+  const field = picture.getByLabel('What it shows');
+  await expect(field).toBeFocused();
+  await report.keyboard.type('Plan of the saltings');
+  await expectAccessible(report);
+  await report.keyboard.press('Enter');
+  await expect(picture.getByRole('img', { name: 'Plan of the saltings' })).toBeVisible();
+  // The cursor stands behind it.
+  await report.keyboard.type('As seen from the dyke');
+  await expect(text(report).getByText('As seen from the dyke')).toBeVisible();
+  // A selected picture is not written over.
+  await picture.locator('img').click();
+  await expect(field).toBeVisible();
+  await report.keyboard.type('!');
+  await expect(field).toHaveCount(0);
+  await expect(picture).toHaveCount(1);
+
+  // Elsewhere first: two clicks at one place are a double one.
+  await text(report).getByText('As seen from the dyke').click();
+  await picture.locator('img').click();
+  await expect(field).toBeVisible();
+  const box = (await picture.locator('img').boundingBox())!;
+  await report.mouse.move(box.x + box.width + 2, box.y + box.height + 2);
+  await report.mouse.down();
+  await report.mouse.move(box.x + box.width / 2, box.y + box.height / 2, { steps: 4 });
+  await report.mouse.up();
+  await expect
+    .poll(async () => (await picture.locator('img').boundingBox())!.width)
+    .toBeLessThan(box.width * 0.7);
+  await saved(report);
+
+  await choosePicture('words.svg', 'only words');
+  await expect(report.getByText('This is no picture that a document can hold.')).toBeVisible();
+  await report.getByRole('button', { name: 'Close', exact: true }).click();
+
+  await report.reload();
+  await expect(picture.getByRole('img', { name: 'Plan of the saltings' })).toBeVisible();
+  const sent = await report.request.get(
+    new URL((await picture.locator('img').getAttribute('src'))!, product.address).href,
+  );
+  expect(await sent.text()).not.toContain('script');
 });

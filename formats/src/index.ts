@@ -1,4 +1,5 @@
 export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.ts';
+export { PICTURE_TYPES, type Picture, type PictureType, readPicture } from './picture/picture.ts';
 export type { OpenSource } from './source.ts';
 export { takeChart } from './taking/take-chart.ts';
 export { takeReach, takeReaches } from './taking/take-reach.ts';

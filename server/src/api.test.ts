@@ -46,6 +46,8 @@ describe('the gate', () => {
     ['get', `/api/tethers/${id}/slip`],
     ['patch', `/api/tethers/${id}`],
     ['get', `/api/snapshots/${'0'.repeat(64)}`],
+    ['post', `/api/documents/${id}/pictures`],
+    ['get', `/api/pictures/${'0'.repeat(64)}`],
     ['get', '/api/sources'],
     ['get', `/api/sources/${id}/contents`],
     ['get', `/api/sources/${id}/cells?sheet=a&reference=A1`],
@@ -410,5 +412,48 @@ describe('what is settled for a document', () => {
   test('is as usual where it makes no sense', () => {
     const odd = { attrs: { paper: { size: 'A0' }, look: 'loud', header: null } };
     expect(reportSettings(odd)).toEqual(reportSettings({}));
+  });
+});
+
+describe('pictures of documents', () => {
+  const drawing = (inner = '<rect width="9" height="9"/>') =>
+    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="120" height="80">${inner}</svg>`);
+  const take = (client: Client, bytes: Buffer) =>
+    client
+      .post(`/api/documents/${report.id}/pictures`)
+      .set('content-type', 'application/octet-stream')
+      .send(bytes);
+
+  test('are kept once by their bytes, and sent as what they are', async () => {
+    const first = await take(ines, drawing());
+    expect(first.status).toBe(201);
+    expect(first.body).toEqual({
+      hash: expect.stringMatching(/^[0-9a-f]{64}$/),
+      width: 120,
+      height: 80,
+    });
+    expect((await take(ines, drawing())).body).toEqual(first.body);
+    const sent = await ines.get(`/api/pictures/${first.body.hash}`);
+    expect(sent.headers['content-type']).toBe('image/svg+xml');
+    expect(sent.headers['content-security-policy']).toMatch(/^sandbox; default-src 'none'/);
+    expect(sent.body.toString()).toBe(drawing().toString());
+  });
+
+  test('are refused where they are none, hold more than a drawing, or are too large', async () => {
+    const none = await take(ines, Buffer.from('words'));
+    expect(none.body.fault.code).toBe('picture-unknown');
+    const unsafe = await take(ines, drawing('<script>alert(1)</script>'));
+    expect(unsafe.body.fault.code).toBe('picture-unsafe');
+    const large = await take(ines, Buffer.alloc((20 << 20) + 1));
+    expect(large.body.fault).toMatchObject({
+      code: 'request-malformed',
+      message: expect.stringContaining('larger than is taken here'),
+    });
+    expect((await ines.get(`/api/pictures/${'0'.repeat(64)}`)).status).toBe(404);
+  });
+
+  test('are taken from those who may change the document alone', async () => {
+    const odile = await server.as('odile');
+    expect((await take(odile, drawing())).status).toBe(403);
   });
 });

@@ -2,13 +2,14 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fault } from '@tether/core';
 import express, { type Express } from 'express';
-import { BODY_LIMITS, jsonBody, sameOrigin } from './api/bodies.ts';
+import { BODY_LIMITS, jsonBody, rawBody, sameOrigin } from './api/bodies.ts';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
 import { currentPerson, gate } from './api/gate.ts';
 import { ledgerRoutes, logRoutes } from './api/ledger.ts';
 import { outputRoutes } from './api/outputs.ts';
 import { signInRoutes } from './api/people.ts';
+import { documentPictureRoutes, pictureRoutes } from './api/pictures.ts';
 import { onUnexpected, refuse, securityHeaders } from './api/respond.ts';
 import { sourceRoutes } from './api/sources.ts';
 import { lookRoutes, snapshotRoutes, tetherRoutes } from './api/tethers.ts';
@@ -31,6 +32,7 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.post('/documents', jsonBody(BODY_LIMITS.text));
   api.post('/sources/find', jsonBody(BODY_LIMITS.text));
   api.post(['/tethers/refresh', '/tethers/leave', '/ledger/act'], jsonBody(BODY_LIMITS.many));
+  api.post('/documents/:id/pictures', rawBody(BODY_LIMITS.picture));
   api.use(jsonBody(BODY_LIMITS.usual));
   api.get('/me', (_request, response) => {
     response.json(currentPerson(response));
@@ -45,6 +47,8 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.use('/ledger', ledgerRoutes(services));
   api.use('/documents', documentRoutes(services));
   api.use('/documents', outputRoutes(services));
+  api.use('/documents', documentPictureRoutes(services));
+  api.use('/pictures', pictureRoutes(services));
   api.use('/looks', lookRoutes(services));
   api.use('/tethers', tetherRoutes(services));
   api.use('/snapshots', snapshotRoutes(services));

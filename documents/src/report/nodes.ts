@@ -21,6 +21,7 @@ export const NODE_KINDS = [
   'listOfObjects',
   'contents',
   'pageBreak',
+  'picture',
 ] as const;
 /** Every kind of mark that a piece of text can have. */
 export const MARK_KINDS = [
@@ -51,6 +52,22 @@ export const LIST_NODE = 'listOfObjects';
 export const CONTENTS_NODE = 'contents';
 /** Name of the node behind which a page begins. */
 export const PAGE_BREAK_NODE = 'pageBreak';
+
+/** Name of the node of a picture; its attributes are a `PictureAttributes`. */
+export const PICTURE_NODE = 'picture';
+
+/** A picture in a text. */
+export interface PictureAttributes {
+  /** Of its bytes, by which the server has it. */
+  hash: string;
+  /** What it shows, for those who do not see it; empty where nobody said so. */
+  alt: string;
+  /** Pixels that it has. */
+  pixelWidth: number;
+  pixelHeight: number;
+  /** Millimetres that it is wide in the document; null for as large as its pixels are. */
+  width: number | null;
+}
 
 /** Whether a node stands for a placed object. */
 export function isPlacedNode(type: string): boolean {

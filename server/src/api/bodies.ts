@@ -25,6 +25,7 @@ export const BODY_LIMITS = {
   many: 4 << 20,
   /** A whole text, or pasted cells. */
   text: 12 << 20,
+  picture: 20 << 20,
 } as const;
 
 /**
@@ -32,7 +33,19 @@ export const BODY_LIMITS = {
  * small body cannot become a large one.
  */
 export function jsonBody(limit: number): RequestHandler {
-  const parse = express.json({ limit, verify: (_request, _response, bytes) => measure(bytes) });
+  return inTurn(
+    limit,
+    express.json({ limit, verify: (_request, _response, bytes) => measure(bytes) }),
+  );
+}
+
+/** Takes bodies of any kind as they are, of at most `limit` bytes. */
+export function rawBody(limit: number): RequestHandler {
+  return inTurn(limit, express.raw({ limit, type: () => true }));
+}
+
+/** Takes bodies in with `parse`, large ones one after the other. */
+function inTurn(limit: number, parse: RequestHandler): RequestHandler {
   return (request, response, next) => {
     // A route with a limit of its own has taken the body: whoever holds one must never wait for those who wait for room.
     if (request.body !== undefined) return next();

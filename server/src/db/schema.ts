@@ -205,6 +205,17 @@ export const documentUpdates = pgTable(
   ],
 );
 
+/** Pictures that documents hold, each kept once by the hash of its bytes. */
+export const pictures = pgTable('pictures', {
+  hash: text().primaryKey(),
+  /** Media type, as it was told from the bytes. */
+  type: text().notNull(),
+  bytes: bytes().notNull(),
+  width: integer().notNull(),
+  height: integer().notNull(),
+  at: moment().notNull().defaultNow(),
+});
+
 /** States of texts that are kept beside the current one. */
 export const documentVersions = pgTable(
   'document_versions',

@@ -130,7 +130,8 @@ function useStillPages(surface: ReportSurface | null, frames: number): number | 
       const sheets = document.querySelectorAll('.sheet').length;
       const isWaiting =
         document.fonts.status !== 'loaded' ||
-        root.querySelector('.animate-pulse, [data-pending]') !== null;
+        root.querySelector('.animate-pulse, [data-pending]') !== null ||
+        [...root.querySelectorAll('img')].some(({ complete }) => !complete);
       const now = `${sheets} ${root.scrollHeight}`;
       still = isWaiting || now !== before ? 0 : still + 1;
       before = now;

@@ -4,13 +4,20 @@ import {
   CAPTION_NODE,
   CAPTIONED_NODE,
   isPlacedNode,
+  PICTURE_NODE,
   type ReportSettings,
   reportSettings,
   sharedSettings,
   sharedText,
 } from '@tether/documents';
 import { Extension } from '@tiptap/core';
-import { type EditorState, NodeSelection, Plugin, type Transaction } from '@tiptap/pm/state';
+import {
+  type EditorState,
+  NodeSelection,
+  Plugin,
+  TextSelection,
+  type Transaction,
+} from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
@@ -24,6 +31,7 @@ import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { lettersRefused, objectSelected, textRead } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
+import { FaultNote } from '../ui/FaultNote.tsx';
 import { PageFlow, SHEET_GAP } from './pages/page-flow.ts';
 import { Sheets } from './pages/Sheets.tsx';
 import { usePages } from './pages/usePages.ts';
@@ -40,12 +48,14 @@ import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
+import { insertPicture, PictureNode } from './text/picture-node.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { quickCommit } from './text/quick-commit.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { SharedText } from './text/shared-text.ts';
 import { TextRail } from './text/TextRail.tsx';
 import { OWN_TETHER } from './text/transaction-marks.ts';
+import { picturesAmong, usePictures } from './text/usePictures.ts';
 import { useShownObjects } from './text/useShownObjects.ts';
 import { Aligned, Subscript, Superscript } from './text/writing-marks.ts';
 
@@ -77,12 +87,19 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   const [lost, setLost] = useState<string[]>([]);
   const [isFinding, setFinding] = useState(false);
   const pane = useRef<HTMLDivElement>(null);
+  const pictures = usePictures(saved.id, (picture) => {
+    if (surface) insertPicture(surface.editor, picture);
+  });
   const { width: paper } = sheetSize(settingsOf(shared.doc).paper);
   const scale = usePaperScale(pane, paper);
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
       {isAllowed && surface && (
-        <TextRail editor={surface.editor} onFind={() => setFinding(!isFinding)} />
+        <TextRail
+          editor={surface.editor}
+          onFind={() => setFinding(!isFinding)}
+          onPictures={(files) => void pictures.takeIn(files)}
+        />
       )}
       <div className="relative flex min-w-0 flex-1 flex-col">
         {isAllowed && surface && isFinding && (
@@ -102,6 +119,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
             gap={SHEET_GAP}
             scale={scale}
             onCells={onCells}
+            onPictures={(files) => void pictures.takeIn(files)}
             onLost={(words) => setLost((all) => [...all, words])}
             onSurface={(now) => {
               setSurface(now);
@@ -110,6 +128,22 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
           />
         </div>
         <ZoomControl scale={scale} />
+        {pictures.coming > 0 && (
+          <p
+            role="status"
+            className="absolute bottom-4 left-4 z-10 rounded-box border border-hairline bg-white px-4 py-2 shadow-lg"
+          >
+            {pictures.coming === 1
+              ? 'Taking in the picture …'
+              : `Taking in ${pictures.coming} pictures …`}
+          </p>
+        )}
+        {pictures.problem && (
+          <div className="absolute inset-x-4 bottom-4 z-10 flex items-start gap-3 bg-white shadow-lg">
+            <FaultNote fault={pictures.problem} className="min-w-0 flex-1" />
+            <Button onClick={pictures.forget}>Close</Button>
+          </div>
+        )}
         {surface && lost[0] !== undefined && (
           <LostWords
             words={lost[0]}
@@ -183,6 +217,8 @@ interface PagesProps {
   scale?: number;
   onSurface: (surface: ReportSurface | null) => void;
   onCells?: Props['onCells'];
+  /** Pictures that are pasted or dropped: they go where the cursor stands. */
+  onPictures?: (files: File[]) => void;
   /** Told of words that one wrote and somebody else took out at the same time. */
   onLost?: (words: string) => void;
 }
@@ -200,6 +236,8 @@ export function ReportPages(props: PagesProps) {
   onSurfaceNow.current = onSurface;
   const onCellsNow = useRef(props.onCells);
   onCellsNow.current = props.onCells;
+  const onPicturesNow = useRef(props.onPictures);
+  onPicturesNow.current = props.onPictures;
   const onLostNow = useRef(props.onLost);
   onLostNow.current = props.onLost;
   const editorNow = useRef<Editor | null>(null);
@@ -244,6 +282,7 @@ export function ReportPages(props: PagesProps) {
         ListNode,
         ContentsNode,
         PageBreakNode,
+        PictureNode,
         ...FIXED_TABLE_NODES,
         Extension.create({
           name: 'pages',
@@ -285,8 +324,15 @@ export function ReportPages(props: PagesProps) {
           'aria-label': `Text of ${saved.name}`,
         },
         // An object is not written over: it says how it is changed instead.
-        handleTextInput: (view) => {
-          if (!wholeSelected(view.state)) return false;
+        handleTextInput: (view, _from, _to, letters) => {
+          const whole = wholeSelected(view.state);
+          if (!whole) return false;
+          // A picture is not written in: who writes goes on behind it.
+          if (whole.node.type.name === PICTURE_NODE) {
+            leaveSelected(view);
+            view.dispatch(view.state.tr.insertText(letters));
+            return true;
+          }
           dispatch(lettersRefused());
           return true;
         },
@@ -311,12 +357,28 @@ export function ReportPages(props: PagesProps) {
         },
         handlePaste: (view, event) => {
           leaveSelected(view);
+          const pictures = picturesAmong(event.clipboardData);
+          if (pictures.length > 0 && view.editable && onPicturesNow.current) {
+            onPicturesNow.current(pictures);
+            return true;
+          }
           const incoming = event.clipboardData && readIncoming(event.clipboardData);
           if (!incoming || !onCellsNow.current) return false;
           onCellsNow.current(incoming);
           return true;
         },
         handleDrop: (view, event) => {
+          const pictures = picturesAmong(event.dataTransfer);
+          if (pictures.length > 0 && view.editable && onPicturesNow.current) {
+            const place = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos;
+            if (place !== undefined) {
+              const { tr } = view.state;
+              view.dispatch(tr.setSelection(TextSelection.near(tr.doc.resolve(place))));
+            }
+            onPicturesNow.current(pictures);
+            event.preventDefault();
+            return true;
+          }
           const incoming = event.dataTransfer && readIncoming(event.dataTransfer);
           if (incoming?.kind !== 'carried' || !onCellsNow.current) return false;
           const at = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos;

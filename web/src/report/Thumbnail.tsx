@@ -6,6 +6,8 @@ import {
   captionsOf,
   type NumberedCaption,
   PAGE_BREAK_NODE,
+  PICTURE_NODE,
+  type PictureAttributes,
   PLACED_INLINE,
   PLACED_NODE,
   type Placement,
@@ -20,6 +22,7 @@ import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
 import { NO_DRESSINGS, ReportContext, useReportAround } from './ReportContext.tsx';
+import { pictureAddress } from './text/picture-address.ts';
 import type { Alignment } from './text/writing-marks.ts';
 
 const SCALE = 0.36;
@@ -142,6 +145,11 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
       return <blockquote>{inner}</blockquote>;
     case 'horizontalRule':
       return <hr />;
+    case PICTURE_NODE: {
+      const { hash, alt, pixelWidth, width } = node.attrs as unknown as PictureAttributes;
+      const wide = width === null ? pixelWidth : width * PIXELS_PER_MM;
+      return <img src={pictureAddress(hash)} alt={alt} className="max-w-full" width={wide} />;
+    }
     case PAGE_BREAK_NODE:
       return null;
     case 'hardBreak':
@@ -161,8 +169,15 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
     case 'tableRow':
       return <tr>{inner}</tr>;
     case 'tableHeader':
-    case 'tableCell':
-      return <td>{inner}</td>;
+    case 'tableCell': {
+      const Cell = node.type === 'tableHeader' ? 'th' : 'td';
+      const { colspan, rowspan } = (node.attrs ?? {}) as { colspan?: number; rowspan?: number };
+      return (
+        <Cell colSpan={colspan} rowSpan={rowspan}>
+          {inner}
+        </Cell>
+      );
+    }
     case CAPTIONED_NODE:
       return (
         <figure className="captioned" data-captioned={String(node.attrs?.kind)}>

@@ -18,6 +18,7 @@ import {
   faultResponseSchema,
   type JobStates,
   type KeepVersion,
+  type KeptPicture,
   type LeaveRequest,
   type LedgerAct,
   type LedgerOutcome,
@@ -72,7 +73,9 @@ const askServer: BaseQueryFn<ApiRequest, unknown, Fault> = async (
       signal,
       ...(body === undefined
         ? {}
-        : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+        : body instanceof Blob
+          ? { body }
+          : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
     });
   } catch {
     return { error: fault('unexpected', { detail: 'the server cannot be reached' }) };
@@ -228,6 +231,13 @@ export const api = createApi({
     keepVersion: build.mutation<{ id: string }, { id: string } & KeepVersion>({
       query: ({ id, ...body }) => ({ url: `/documents/${id}/versions`, method: 'POST', body }),
       invalidatesTags: ['Versions'],
+    }),
+    takePicture: build.mutation<KeptPicture, { id: string; picture: Blob }>({
+      query: ({ id, picture }) => ({
+        url: `/documents/${id}/pictures`,
+        method: 'POST',
+        body: picture,
+      }),
     }),
     tethers: build.query<Tether[], string>({
       query: (documentId) => ({ url: `/documents/${documentId}/tethers` }),
@@ -411,6 +421,7 @@ export const {
   useHoldMutation,
   useOpenedMutation,
   useLookedAtMutation,
+  useTakePictureMutation,
   useTethersQuery,
   useVersionsQuery,
   useVersionQuery,

@@ -1,10 +1,12 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { CONTENTS_NODE, LIST_NODE, PAGE_BREAK_NODE } from '@tether/documents';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Check,
   Link2,
   type LucideIcon,
   Omega,
+  TableOfContents,
   TextAlignCenter,
   TextAlignEnd,
   TextAlignJustify,
@@ -15,6 +17,7 @@ import { type ReactNode, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { QuestionBox } from '../../ui/QuestionBox.tsx';
+import { insertBlock } from './page-nodes.ts';
 import { type Alignment, SIGNS } from './writing-marks.ts';
 
 const MENU =
@@ -219,4 +222,30 @@ function setLink(editor: Editor, wanted: string): void {
     const marks = [{ type: 'link', attrs: { href } }];
     chain.insertContent({ type: 'text', text: wanted, marks }).run();
   } else chain.extendMarkRange('link').setLink({ href }).run();
+}
+
+const BLOCKS = [
+  { node: CONTENTS_NODE, words: 'Contents: the headings with their pages' },
+  { node: LIST_NODE, words: 'List of tables and figures' },
+  { node: PAGE_BREAK_NODE, words: 'Begin a page' },
+];
+
+/** What is made out of the text itself, and where its pages begin. */
+export function BlocksMenu({ editor }: { editor: Editor }) {
+  return (
+    <Menu>
+      <MenuButton as={IconButton} icon={TableOfContents} label="Contents, list, page" />
+      <MenuItems anchor="right end" className={MENU}>
+        {BLOCKS.map(({ node, words }) => (
+          <Row
+            key={node}
+            isOn={false} // Once the menu is closed, which gives the focus back to its button.
+            onClick={() => requestAnimationFrame(() => insertBlock(editor, node))}
+          >
+            {words}
+          </Row>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
 }

@@ -1,21 +1,19 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { CONTENTS_NODE, captionName, LIST_NODE, PAGE_BREAK_NODE } from '@tether/documents';
+import { captionName } from '@tether/documents';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Bold,
   Heading1,
   Heading2,
   Heading3,
+  ImagePlus,
   Italic,
   List,
   ListOrdered,
-  ListTree,
   Pilcrow,
   Quote,
   Redo2,
   Search,
-  SeparatorHorizontal,
-  TableOfContents,
   TextQuote,
   Undo2,
 } from 'lucide-react';
@@ -23,11 +21,18 @@ import { type KeyboardEvent, useRef } from 'react';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { captionsIn } from './caption-model.ts';
 import { insertReference } from './object-commands.ts';
-import { insertBlock } from './page-nodes.ts';
-import { LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
+import { BlocksMenu, LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
+import { TableMenu } from './TableMenu.tsx';
+import { PICTURE_KINDS } from './usePictures.ts';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
-export function TextRail({ editor, onFind }: { editor: Editor; onFind: () => void }) {
+export function TextRail(props: {
+  editor: Editor;
+  onFind: () => void;
+  onPictures: (files: File[]) => void;
+}) {
+  const { editor, onFind, onPictures } = props;
+  const files = useRef<HTMLInputElement>(null);
   const rail = useRef<HTMLDivElement>(null);
   const on = useEditorState({
     editor,
@@ -131,23 +136,28 @@ export function TextRail({ editor, onFind }: { editor: Editor; onFind: () => voi
         onClick={() => chain().toggleOrderedList().run()}
       />
       <hr className="my-1 w-6 border-hairline" />
+      <TableMenu editor={editor} />
+      <IconButton
+        icon={ImagePlus}
+        label="Picture: PNG, JPEG, WebP or SVG"
+        onClick={() => files.current?.click()}
+      />
+      <input
+        ref={files}
+        type="file"
+        accept={PICTURE_KINDS}
+        multiple
+        hidden
+        aria-label="Pictures to take in"
+        onChange={({ target }) => {
+          onPictures([...(target.files ?? [])]);
+          // The same file can be chosen again.
+          target.value = '';
+        }}
+      />
       <SignsMenu editor={editor} />
       <ReferenceMenu editor={editor} />
-      <IconButton
-        icon={ListTree}
-        label="List of tables and figures"
-        onClick={() => insertBlock(editor, LIST_NODE)}
-      />
-      <IconButton
-        icon={TableOfContents}
-        label="Contents: the headings with their pages"
-        onClick={() => insertBlock(editor, CONTENTS_NODE)}
-      />
-      <IconButton
-        icon={SeparatorHorizontal}
-        label="Begin a page"
-        onClick={() => insertBlock(editor, PAGE_BREAK_NODE)}
-      />
+      <BlocksMenu editor={editor} />
     </div>
   );
 }

@@ -31,6 +31,7 @@ import { drawEverything } from '../../placed/nearness.ts';
 import { valueText } from '../../placed/value-text.ts';
 import { type CaptionInText, captionsIn } from './caption-model.ts';
 import { headingsIn } from './headings.ts';
+import { pictureAddress } from './picture-address.ts';
 
 /** What an object shows at the moment when it is copied. */
 export interface ShownObject {
@@ -76,7 +77,9 @@ export function copyingOut(
     },
     transformCopied: ({ content, openStart, openEnd }: Slice) =>
       new Slice(dressed(content, dressingOf), openStart, openEnd),
-    clipboardSerializer: new CopySerializer(schema, captions, headings, lookUp),
+    clipboardSerializer: new CopySerializer(schema, captions, headings, lookUp, (hash) =>
+      drawnPicture(view()?.dom, hash),
+    ),
     clipboardTextSerializer: (slice: Slice) =>
       plainText(slice.content, { captions: captions(), headings: headings() }, lookUp),
   };
@@ -136,12 +139,24 @@ function dressed(fragment: Fragment, dressingOf: (tetherId: string) => Dressing)
   return Fragment.fromArray(nodes);
 }
 
+/** A picture of the text as it is drawn, in itself; null while it is on its way. */
+function drawnPicture(text: HTMLElement | undefined, hash: string): string | null {
+  const drawn = text?.querySelector<HTMLImageElement>(`img[src="${pictureAddress(hash)}"]`);
+  if (!drawn?.complete || drawn.naturalWidth === 0) return null;
+  const canvas = document.createElement('canvas');
+  canvas.width = drawn.naturalWidth;
+  canvas.height = drawn.naturalHeight;
+  canvas.getContext('2d')?.drawImage(drawn, 0, 0);
+  return canvas.toDataURL('image/png');
+}
+
 class CopySerializer extends DOMSerializer {
   constructor(
     schema: Schema,
     readonly captions: () => CaptionInText[],
     readonly headings: () => { words: string }[],
     readonly lookUp: LookUp,
+    readonly pictureOf: (hash: string) => string | null,
   ) {
     super(DOMSerializer.nodesFromSchema(schema), DOMSerializer.marksFromSchema(schema));
   }
@@ -156,6 +171,11 @@ class CopySerializer extends DOMSerializer {
     const captions = this.captions();
     for (const element of made.querySelectorAll<HTMLElement>('[data-tether]')) {
       this.fill(element);
+    }
+    for (const element of made.querySelectorAll<HTMLImageElement>('img[data-picture]')) {
+      // Another program has no way to the server: the picture itself goes along.
+      const inside = this.pictureOf(element.dataset.picture ?? '');
+      if (inside) element.src = inside;
     }
     for (const element of made.querySelectorAll('[data-reference]')) {
       element.textContent = nameOf(element.getAttribute('data-reference'), captions);

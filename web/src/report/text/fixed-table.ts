@@ -1,16 +1,18 @@
 import { Table, TableCell, TableHeader, TableRow } from '@tiptap/extension-table';
 import type { Schema, Node as TextNode } from '@tiptap/pm/model';
-import { TextSelection, type Transaction } from '@tiptap/pm/state';
+import { type Selection, TextSelection, type Transaction } from '@tiptap/pm/state';
+import { findTable, TableMap } from '@tiptap/pm/tables';
 import type { Editor } from '@tiptap/react';
+import { placeForBlock } from './places.ts';
 
-/** A table of fixed figures: text that follows nothing. `pasted` names the paste that it came by. */
+/** A table of one's own, or of fixed figures: text that follows nothing. `pasted` names the paste that it came by. */
 const FixedTable = Table.extend({
   addAttributes: () => ({
     pasted: { default: null, rendered: false },
   }),
 }).configure({ resizable: false, HTMLAttributes: { class: 'fixed-table' } });
 
-/** The nodes of a table of fixed figures. */
+/** The nodes of a table that is text. */
 export const FIXED_TABLE_NODES = [FixedTable, TableRow, TableHeader, TableCell];
 
 function tableOf(schema: Schema, rows: readonly (readonly string[])[], pasted: string): TextNode {
@@ -43,13 +45,87 @@ export function insertFixed(
     editor.view.dispatch(tr.insertText(only, selection.from, selection.to).scrollIntoView());
     return;
   }
-  const { $to } = selection;
-  const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
-  const at = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
+  const at = placeForBlock(selection.$to);
   const table = tableOf(schema, rows, pasted);
   tr.insert(at, table);
   behind(tr, at + table.nodeSize);
   editor.view.dispatch(tr.scrollIntoView());
+}
+
+/** The most rows and columns that a table of one's own begins with. */
+export const MOST_ROWS = 200;
+export const MOST_COLUMNS = 30;
+
+/** Puts an empty table into the text, the cursor in its first cell; a table is never put into another one's cell. */
+export function insertTable(
+  editor: Editor,
+  wish: { rows: number; columns: number; hasHeader: boolean },
+): void {
+  const { schema, tr, selection } = editor.state;
+  const { rows, columns, hasHeader } = wish;
+  const cell = (isHeader: boolean) =>
+    schema.nodes[isHeader ? 'tableHeader' : 'tableCell']!.create(
+      null,
+      schema.nodes.paragraph!.create(),
+    );
+  const table = schema.nodes.table!.create(
+    null,
+    Array.from({ length: rows }, (_, row) =>
+      schema.nodes.tableRow!.create(
+        null,
+        Array.from({ length: columns }, () => cell(hasHeader && row === 0)),
+      ),
+    ),
+  );
+  const at = placeForBlock(selection.$to);
+  tr.insert(at, table);
+  behind(tr, at + table.nodeSize);
+  tr.setSelection(TextSelection.near(tr.doc.resolve(at + 1)));
+  editor.view.dispatch(tr.scrollIntoView());
+  editor.view.focus();
+}
+
+/** Whether all words of the column at the cursor stand at its right side, as figures do; null outside of tables. */
+export function areFiguresRight({ selection }: Editor['state']): boolean | null {
+  const lines = linesOfColumn(selection);
+  return lines && lines.length > 0 ? lines.every(({ node }) => node.attrs.align === 'right') : null;
+}
+
+/** Puts the words of the column at the cursor at its right side, or back. */
+export function setFiguresRight(editor: Editor, isRight: boolean): void {
+  const { selection, tr } = editor.state;
+  for (const { position } of linesOfColumn(selection) ?? []) {
+    tr.setNodeAttribute(position, 'align', isRight ? 'right' : null);
+  }
+  editor.view.dispatch(tr);
+  editor.view.focus();
+}
+
+/** The paragraphs in the column at the cursor, but for its header. */
+function linesOfColumn(selection: Selection) {
+  const table = findTable(selection.$from);
+  if (!table) return null;
+  const map = TableMap.get(table.node);
+  const cell = selection.$from.node(table.depth + 2)
+    ? selection.$from.before(table.depth + 2)
+    : null;
+  if (cell === null) return null;
+  const { left } = map.findCell(cell - table.start);
+  const lines: { node: TextNode; position: number }[] = [];
+  const seen = new Set<number>();
+  for (let row = 0; row < map.height; row++) {
+    const at = map.map[row * map.width + left]!;
+    const inColumn = table.node.nodeAt(at);
+    if (!inColumn || inColumn.type.name === 'tableHeader' || seen.has(at)) continue;
+    seen.add(at);
+    inColumn.descendants((node, offset) => {
+      if (node.type.name === 'paragraph') {
+        lines.push({ node, position: table.start + at + 1 + offset });
+      }
+      return !node.isTextblock;
+    });
+  }
+  return lines;
 }
 
 /** The cursor goes on behind what was put in. */

@@ -6,6 +6,7 @@ import {
   type Form,
   isInline,
   isPlacedNode,
+  PICTURE_NODE,
   PLACED_INLINE,
   PLACED_NODE,
   placementSchema,
@@ -13,11 +14,12 @@ import {
   usualCaption,
 } from '@tether/documents';
 import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
-import { type EditorState, NodeSelection, TextSelection, type Transaction } from '@tiptap/pm/state';
+import { type EditorState, NodeSelection, TextSelection } from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import type { Editor } from '@tiptap/react';
 import type { Dressings } from './dressings.ts';
 import { objectsIn } from './objects-in.ts';
+import { goBehind, placeForBlock } from './places.ts';
 import { asOneStep } from './shared-text.ts';
 import { OWN_TETHER } from './transaction-marks.ts';
 
@@ -37,8 +39,7 @@ export function insertObject(editor: Editor, tetherId: string, form: Form, place
     tr.setSelection(TextSelection.create(tr.doc, (isInText ? at : at + 1) + node.nodeSize));
   } else {
     const $to = place === undefined ? selection.$to : tr.doc.resolve(place);
-    const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
-    const at = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
+    const at = placeForBlock($to);
     const node = schema.nodes[PLACED_NODE]!.create(attrs);
     tr.insert(at, node);
     goBehind(tr, at + node.nodeSize);
@@ -47,21 +48,13 @@ export function insertObject(editor: Editor, tetherId: string, form: Form, place
   editor.view.focus();
 }
 
-/** Puts the cursor on an empty line at a place between two blocks: the one that stands there, or a new one. */
-function goBehind(tr: Transaction, position: number): void {
-  const next = tr.doc.resolve(position).nodeAfter;
-  if (next?.type.name !== 'paragraph' || next.content.size > 0) {
-    tr.insert(position, tr.doc.type.schema.nodes.paragraph!.create());
-  }
-  tr.setSelection(TextSelection.create(tr.doc, position + 1));
-}
-
-/** The object that is selected as one thing, with its caption where it has one; null while the cursor stands in words. */
+/** The object or picture that is selected as one thing, an object with its caption; null while the cursor stands in words. */
 export function wholeSelected({ selection }: EditorState): { node: TextNode; to: number } | null {
   if (!(selection instanceof NodeSelection)) return null;
   const { node, to } = selection;
-  const isObject = isPlacedNode(node.type.name) || node.type.name === CAPTIONED_NODE;
-  return isObject ? { node, to } : null;
+  const { name } = node.type;
+  const isWhole = isPlacedNode(name) || name === CAPTIONED_NODE || name === PICTURE_NODE;
+  return isWhole ? { node, to } : null;
 }
 
 /** Puts the cursor behind the object that is selected, so that what comes in does not take its place. */

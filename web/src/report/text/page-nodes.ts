@@ -3,6 +3,8 @@ import { Node } from '@tiptap/core';
 import { TextSelection } from '@tiptap/pm/state';
 import { type Editor, ReactNodeViewRenderer } from '@tiptap/react';
 import { Contents } from './Contents.tsx';
+import { placeForBlock } from './places.ts';
+import { asOneStep } from './shared-text.ts';
 
 /** Lists the headings with their pages. */
 export const ContentsNode = Node.create({
@@ -32,9 +34,7 @@ export const PageBreakNode = Node.create({
  */
 export function insertBlock(editor: Editor, name: string): void {
   const { tr, schema, selection } = editor.state;
-  const { $to } = selection;
-  const isEmptyLine = $to.depth === 1 && $to.parent.content.size === 0;
-  const at = $to.depth === 0 ? $to.pos : isEmptyLine ? $to.before(1) : $to.after(1);
+  const at = placeForBlock(selection.$to);
   const node = schema.nodes[name]!.create();
   tr.insert(at, node);
   const behind = at + node.nodeSize;
@@ -47,6 +47,6 @@ export function insertBlock(editor: Editor, name: string): void {
     tr.insert(behind, schema.nodes.paragraph!.create());
   }
   tr.setSelection(TextSelection.create(tr.doc, behind + 1));
-  editor.view.dispatch(tr.scrollIntoView());
+  asOneStep(editor.storage.sharedText.steps, () => editor.view.dispatch(tr.scrollIntoView()));
   editor.view.focus();
 }
