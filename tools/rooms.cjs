@@ -26,6 +26,7 @@ const ROOMS = {
   documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
   server: [
     'tell together threads storage',
+    'survive',
     'db',
     'events locks',
     'jobs',

@@ -18,6 +18,7 @@ export * from './report/nodes.ts';
 export * from './report/placements.ts';
 export * from './report/settings.ts';
 export { sharedSettings, sharedText, undressed } from './report/shared.ts';
+export * from './shared/comments.ts';
 export {
   readDressing,
   type SharedDressings,

@@ -8,6 +8,7 @@ import { connectDatabase } from './db/database.ts';
 import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { Locks } from './locks/locks.ts';
+import { surviveLostConnections } from './survive.ts';
 import { tell } from './tell.ts';
 
 /**
@@ -37,6 +38,7 @@ const env = (name: string): string => {
   return value;
 };
 
+surviveLostConnections(process);
 const databaseUrl = env('DATABASE_URL');
 const database = await connectDatabase(
   databaseUrl,

@@ -10,3 +10,13 @@ export function builtWorker(name: 'read-file' | 'compare-packed'): string {
   if (!found) throw new Error(`The thread ${name} is not built: run npm run build first.`);
   return found;
 }
+
+/**
+ * With what threads are started. Their files are modules: they are imported, never required. A thread that is ended while it
+ * requires a module takes the whole process down with it (Node.js 20: "IsGraphAsync must be used on an instantiated module").
+ */
+export const THREAD_ARGUMENTS = process.allowedNodeEnvironmentFlags.has(
+  '--experimental-require-module',
+)
+  ? ['--no-experimental-require-module']
+  : [];

@@ -18,8 +18,16 @@ const runningLineSchema = z.object({
 export type RunningLine = z.infer<typeof runningLineSchema>;
 const NOTHING: RunningLine = { left: '', middle: '', right: '' };
 
+const USUAL_LANGUAGE = 'en-GB';
+
 /** What is settled once for a document. It lives in its text, so that undo brings it back; what is not understood is as usual. */
 export const reportSettingsSchema = z.object({
+  /** Of its words, as a language tag (RFC 5646): browsers look up spelling in it, and screen readers speak it. */
+  language: z
+    .string()
+    .regex(/^[a-z]{2,3}(-[A-Za-z0-9]{2,8})*$/)
+    .catch(USUAL_LANGUAGE)
+    .default(USUAL_LANGUAGE),
   paper: paperSchema.catch(USUAL_PAPER).default(USUAL_PAPER),
   look: documentLookSchema.catch(USUAL_LOOK).default(USUAL_LOOK),
   header: runningLineSchema.catch(NOTHING).default(NOTHING),

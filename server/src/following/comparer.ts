@@ -4,7 +4,7 @@ import { Piscina } from 'piscina';
 import type { Database } from '../db/database.ts';
 import { findPacked } from '../db/snapshots.ts';
 import { tell } from '../tell.ts';
-import { builtWorker } from '../threads.ts';
+import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
 import { type ComparingTask, type PartTaken, toJson } from './compare-packed.ts';
 
 const THREADS = 2;
@@ -31,6 +31,7 @@ export interface Comparer {
 export function startComparer(): Comparer {
   const pool = new Piscina({
     filename: builtWorker('compare-packed'),
+    execArgv: THREAD_ARGUMENTS,
     minThreads: 0,
     maxThreads: THREADS,
     idleTimeout: 60_000,

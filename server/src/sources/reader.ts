@@ -2,7 +2,7 @@ import { totalmem } from 'node:os';
 import { type Fault, fault } from '@tether/core';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
-import { builtWorker } from '../threads.ts';
+import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
 import type { ReadingOutcome, ReadingRequest } from './reading.ts';
 
 /** For whom a file is read: a person who waits for it, or the objects that follow it. */
@@ -31,6 +31,7 @@ export function startReader({
 } = {}): SourceReader {
   const pool = new Piscina({
     filename: worker,
+    execArgv: THREAD_ARGUMENTS,
     minThreads: 1,
     maxThreads: THREADS,
     idleTimeout: 60_000,

@@ -1,5 +1,5 @@
 import type { DocumentLook } from '@tether/core';
-import type { CaptionKind, DocumentContent, Dressing, Form } from '@tether/documents';
+import type { CaptionKind, CommentAbout, DocumentContent, Dressing, Form } from '@tether/documents';
 import { deepEqual } from 'fast-equals';
 import { useCallback } from 'react';
 import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-selector';
@@ -61,6 +61,11 @@ export interface Surface {
   tie(fixed: Anchor, object: { id: string; form: Form }): void;
   /** Puts fixed texts in the place of an object: its tether is let go. */
   fix(id: string, rows: readonly (readonly string[])[]): void;
+
+  /** What a comment would be about now: what is marked or selected; null while nothing is. */
+  about(): CommentAbout | null;
+  /** Selects what a comment is about and brings it into view. False where it is gone. */
+  showAbout(about: CommentAbout): boolean;
 
   /** Everything in it as it is now. */
   content(): DocumentContent;

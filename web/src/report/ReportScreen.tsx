@@ -21,15 +21,16 @@ import {
 import type { EditorView } from '@tiptap/pm/view';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
-import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
+import { type CSSProperties, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import * as Y from 'yjs';
+import { CommentsAround } from '../documents/comments/comments.ts';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
 import { useTethersQuery } from '../state/api.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
-import { lettersRefused, objectSelected, textRead } from '../state/workbench-slice.ts';
+import { lettersRefused, objectSelected, textRead, threadShown } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { PageFlow, SHEET_GAP } from './pages/page-flow.ts';
@@ -40,6 +41,7 @@ import { ZoomControl } from './pages/ZoomControl.tsx';
 import { ReportContext } from './ReportContext.tsx';
 import { ReportSurface } from './report-surface.ts';
 import { CaptionedNode, CaptionNode, ListNode, ReferenceNode } from './text/captions.ts';
+import { commentsPlugin } from './text/comment-places.ts';
 import { copyingOut } from './text/copy-out.ts';
 import { Dressings } from './text/dressings.ts';
 import { FindBar } from './text/FindBar.tsx';
@@ -97,6 +99,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
       {isAllowed && surface && (
         <TextRail
           editor={surface.editor}
+          surface={surface}
           onFind={() => setFinding(!isFinding)}
           onPictures={(files) => void pictures.takeIn(files)}
         />
@@ -244,6 +247,7 @@ export function ReportPages(props: PagesProps) {
   const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(doc).paper)));
   const [faces] = useState(() => new Map<string, TableFace>());
   const [dressings] = useState(() => new Dressings(doc));
+  const comments = useContext(CommentsAround);
   const lookUp = useShownObjects(saved.id, faces, editorNow);
 
   const editor = useEditor(
@@ -286,7 +290,13 @@ export function ReportPages(props: PagesProps) {
         ...FIXED_TABLE_NODES,
         Extension.create({
           name: 'pages',
-          addProseMirrorPlugins: () => [flow.plugin(), quickCommit()],
+          addProseMirrorPlugins: () => [
+            flow.plugin(),
+            quickCommit(),
+            ...(comments
+              ? [commentsPlugin(comments, (thread) => dispatch(threadShown(thread)))]
+              : []),
+          ],
         }),
         Extension.create({
           name: 'lostWords',
@@ -501,7 +511,9 @@ function OnSheets(props: {
               ...({ '--page-head': `${side(margins.top)}px` } as CSSProperties),
             }}
           >
-            <EditorContent editor={editor} />
+            <div lang={settings.language}>
+              <EditorContent editor={editor} spellCheck />
+            </div>
           </div>
         </div>
       </div>

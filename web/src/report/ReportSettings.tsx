@@ -9,6 +9,7 @@ import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { lineForEditing, lineFromEditing } from './pages/running-line.ts';
 import { ReportSurface } from './report-surface.ts';
+import { CountsFold, OutlineFold } from './text/TextFolds.tsx';
 
 const STYLE_WORDS: Record<TableStyle, string> = {
   hairlines: 'lines under rows',
@@ -17,6 +18,34 @@ const STYLE_WORDS: Record<TableStyle, string> = {
   bare: 'plain',
 };
 const DATES = ['d mmm yyyy', 'd mmmm yyyy', 'yyyy-mm-dd', 'dd/mm/yyyy', 'mmm d, yyyy'];
+/** Languages to choose from; a document can have another one. */
+const LANGUAGES = [
+  'en-GB',
+  'en-US',
+  'cy',
+  'da',
+  'de',
+  'es',
+  'fi',
+  'fr',
+  'ga',
+  'it',
+  'nb',
+  'nl',
+  'pl',
+  'pt',
+  'sv',
+];
+const languageNames = new Intl.DisplayNames('en', { type: 'language' });
+
+function nameOfLanguage(tag: string): string {
+  try {
+    return languageNames.of(tag) ?? tag;
+  } catch {
+    return tag;
+  }
+}
+
 const SIDES = ['top', 'right', 'bottom', 'left'] as const;
 const SIDE_WORDS = { top: 'Top', right: 'Right', bottom: 'Bottom', left: 'Left' };
 
@@ -33,10 +62,27 @@ export function ReportSettingsFields({ surface, ...props }: Props) {
 
 function Fields(props: Omit<Props, 'surface'> & { surface: ReportSurface }) {
   const { surface, objects, isAllowed } = props;
-  const { paper, look, header, footer } = useSurface(surface, () => surface.settings());
+  const { language, paper, look, header, footer } = useSurface(surface, () => surface.settings());
   const set = (change: Partial<ReportSettings>) => surface.changeSettings(change);
   return (
     <>
+      <OutlineFold surface={surface} />
+      <CountsFold surface={surface} />
+      <PanelFold title="Language" note={nameOfLanguage(language)}>
+        <SelectField
+          label="Of its words"
+          value={language}
+          options={[...new Set([...LANGUAGES, language])].map((tag) => ({
+            value: tag,
+            label: nameOfLanguage(tag),
+          }))}
+          disabled={!isAllowed}
+          onChange={(next) => set({ language: next })}
+        />
+        <p className="mt-2 text-sm text-muted">
+          Your browser looks up spelling in it, as far as it knows the language.
+        </p>
+      </PanelFold>
       <PanelFold title="Paper">
         <div className="flex flex-col gap-2">
           <SelectField

@@ -1,6 +1,7 @@
 import type { DocumentLook } from '@tether/core';
 import {
   type CaptionKind,
+  type CommentAbout,
   type DocumentContent,
   type Dressing,
   type Form,
@@ -14,6 +15,7 @@ import type { Editor } from '@tiptap/react';
 import type * as Y from 'yjs';
 import type { Anchor, ObjectThere, Surface } from '../documents/surface.ts';
 import { turnInto } from './text/bring-in.ts';
+import { aboutSelection, showWords } from './text/comment-places.ts';
 import type { Dressings } from './text/dressings.ts';
 import { findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
 import {
@@ -123,6 +125,16 @@ export class ReportSurface implements Surface {
 
   remove(id: string): void {
     this.step(() => removeObject(this.editor, id));
+  }
+
+  about(): CommentAbout | null {
+    return aboutSelection(this.editor.state);
+  }
+
+  showAbout(about: CommentAbout): boolean {
+    return about.kind === 'object'
+      ? this.select(about.tetherId)
+      : showWords(this.editor.view, about);
   }
 
   undo(): void {

@@ -29,6 +29,8 @@ export interface WorkbenchState {
   pickedFirst: { row: number; column: number } | null;
   /** Sections of the panel that were unfolded, by title: they stay so for the next object. */
   unfolded: string[];
+  /** The thread of comments that is shown. */
+  thread: string | null;
   /** Somebody typed while an object was selected, which takes no letters. */
   hasRefusedLetters: boolean;
 }
@@ -45,6 +47,7 @@ const initialState: WorkbenchState = {
   picked: null,
   pickedFirst: null,
   unfolded: ['How it looks'],
+  thread: null,
   hasRefusedLetters: false,
 };
 
@@ -59,6 +62,12 @@ export const workbenchSlice = createSlice({
       state.selected = payload;
       state.hasRefusedLetters = false;
       if (state.picked?.tetherId !== payload) state.picked = null;
+    },
+    /** Shows a thread in the panel. */
+    threadShown(state, { payload }: PayloadAction<string>) {
+      state.thread = payload;
+      state.hasPanel = true;
+      if (!state.unfolded.includes('Comments')) state.unfolded.push('Comments');
     },
     lettersRefused(state) {
       state.hasRefusedLetters = true;
@@ -116,6 +125,7 @@ export const workbenchSlice = createSlice({
 });
 
 export const {
+  threadShown,
   documentOpened,
   objectSelected,
   lettersRefused,

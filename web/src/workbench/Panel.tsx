@@ -12,6 +12,8 @@ import {
 import { isInline } from '@tether/documents';
 import { ArrowDown, ArrowUp, Copy, Link, Snowflake, Trash2 } from 'lucide-react';
 import { Suspense, useEffect, useState } from 'react';
+import { CommentsSection } from '../documents/comments/CommentsSection.tsx';
+import { useThreads } from '../documents/comments/comments.ts';
 import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import type { Surface } from '../documents/surface.ts';
@@ -115,6 +117,16 @@ function ObjectList(props: { saved: DocumentDetail; surface: Surface | null; obj
         <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
         <DocumentModes saved={saved} isAllowed={isAllowed} />
       </section>
+      {surface && (
+        <section className="mt-4 border-t border-hairline pt-3">
+          <h3 className="mb-1.5 text-sm font-semibold text-muted">Comments</h3>
+          <CommentsSection
+            surface={surface}
+            tetherId={null}
+            nameOf={(id) => objects.find((each) => each.id === id)?.name ?? null}
+          />
+        </section>
+      )}
       {surface && <VersionsSection saved={saved} surface={surface} />}
       {surface && (
         <div className="-mx-4 mt-4 border-t border-hairline">
@@ -165,6 +177,10 @@ const HELD = 'The document is held: release it first.';
 function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeReach: () => void }) {
   const { saved, surface, tether, onChangeReach } = props;
   const { isAllowed } = useMayChange();
+  const open = useThreads().filter(
+    ({ about, resolved }) =>
+      resolved === null && about.kind === 'object' && about.tetherId === tether.id,
+  ).length;
   return (
     <>
       <ObjectHead saved={saved} surface={surface} tether={tether} />
@@ -188,6 +204,11 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
         />
       )}
       <Refreshing saved={saved} tether={tether} />
+      {surface && (
+        <PanelFold title="Comments" note={open === 0 ? null : `${open} open`}>
+          <CommentsSection surface={surface} tetherId={tether.id} nameOf={() => tether.name} />
+        </PanelFold>
+      )}
       <PanelFold title="What it showed before">
         <HistorySection tether={tether} />
       </PanelFold>

@@ -10,6 +10,7 @@ import { OfferStrip } from '../alongside/OfferStrip.tsx';
 import { useIncomingCells } from '../alongside/useIncomingCells.ts';
 import { useObjectCells } from '../alongside/useObjectCells.ts';
 import { useShownSheet } from '../alongside/useShownSheet.ts';
+import { Comments, CommentsAround } from '../documents/comments/comments.ts';
 import { BARS } from '../documents/object/part/PartBar.tsx';
 import type { Surface } from '../documents/surface.ts';
 import { apart } from '../documents/writing/apart.ts';
@@ -121,6 +122,7 @@ function OpenDocument(props: {
   }, [tethers, inText]);
   const behind = objects.filter(({ standing }) => standing === 'behind');
 
+  const comments = useComments(shared);
   const cells = useObjectCells(objects);
   const showObject = (tetherId: string) => {
     surface?.select(tetherId);
@@ -140,65 +142,81 @@ function OpenDocument(props: {
   useOpening(saved, surface, objects);
 
   return (
-    <div className="flex h-full flex-col">
-      <title>{`${saved.name} · Obedient Tether`}</title>
-      <DocumentHeader
-        saved={saved}
-        objects={objects}
-        shared={shared}
-        onPlace={() => setPlacing('new')}
-        onAlongside={() => {
-          if (alongside) return dispatch(alongsideClosed());
-          const from = objects.find(({ id }) => id === selected) ?? objects[0];
-          dispatch(alongsideOpened({ sourceId: from?.source.id ?? null }));
-        }}
-      />
-      <HoldNote saved={saved} />
-      {unknown && <FaultNote fault={unknown} className="rounded-none border-x-0 border-t-0 px-4" />}
-      <div className="flex min-h-0 flex-1">
-        <main className="flex min-w-0 flex-1 flex-col">
-          <Panes
-            saved={saved}
-            shared={shown}
-            surface={surface}
-            onSurface={setSurface}
-            objects={objects}
-            cells={cells}
-            incoming={incoming}
-            onObject={showObject}
-            onCells={showCells}
-          />
-          {surface && <OfferStrip {...incoming} surface={surface} />}
-          <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
-          <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
-        </main>
-        {(!alongside || hasPanel) && (
-          <Panel
-            saved={saved}
-            surface={surface}
-            selected={objects.find(({ id }) => id === selected) ?? null}
-            objects={objects}
-            onChangeReach={setPlacing}
+    <CommentsAround.Provider value={comments}>
+      <div className="flex h-full flex-col">
+        <title>{`${saved.name} · Obedient Tether`}</title>
+        <DocumentHeader
+          saved={saved}
+          objects={objects}
+          shared={shared}
+          onPlace={() => setPlacing('new')}
+          onAlongside={() => {
+            if (alongside) return dispatch(alongsideClosed());
+            const from = objects.find(({ id }) => id === selected) ?? objects[0];
+            dispatch(alongsideOpened({ sourceId: from?.source.id ?? null }));
+          }}
+        />
+        <HoldNote saved={saved} />
+        {unknown && (
+          <FaultNote fault={unknown} className="rounded-none border-x-0 border-t-0 px-4" />
+        )}
+        <div className="flex min-h-0 flex-1">
+          <main className="flex min-w-0 flex-1 flex-col">
+            <Panes
+              saved={saved}
+              shared={shown}
+              surface={surface}
+              onSurface={setSurface}
+              objects={objects}
+              cells={cells}
+              incoming={incoming}
+              onObject={showObject}
+              onCells={showCells}
+            />
+            {surface && <OfferStrip {...incoming} surface={surface} />}
+            <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
+            <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
+          </main>
+          {(!alongside || hasPanel) && (
+            <Panel
+              saved={saved}
+              surface={surface}
+              selected={objects.find(({ id }) => id === selected) ?? null}
+              objects={objects}
+              onChangeReach={setPlacing}
+            />
+          )}
+        </div>
+        <div id={BARS} />
+        {placing !== null && (
+          <Place
+            documentId={saved.id}
+            changing={placing === 'new' ? null : placing}
+            onClose={() => setPlacing(null)}
+            onPlaced={(tether) => {
+              setPlacing(null);
+              if (!surface || placing !== 'new') return;
+              surface.insert(tether);
+              // The box that closes gives the focus back to the button that opened it; work goes on in the document.
+              requestAnimationFrame(() => surface.focus());
+            }}
           />
         )}
       </div>
-      <div id={BARS} />
-      {placing !== null && (
-        <Place
-          documentId={saved.id}
-          changing={placing === 'new' ? null : placing}
-          onClose={() => setPlacing(null)}
-          onPlaced={(tether) => {
-            setPlacing(null);
-            if (!surface || placing !== 'new') return;
-            surface.insert(tether);
-            // The box that closes gives the focus back to the button that opened it; work goes on in the document.
-            requestAnimationFrame(() => surface.focus());
-          }}
-        />
-      )}
-    </div>
+    </CommentsAround.Provider>
   );
+}
+
+/** The comments of the open document, for whoever is at this window. */
+function useComments(shared: SharedDocument): Comments | null {
+  const { data: me } = useMeQuery();
+  const { id, name } = me ?? {};
+  const comments = useMemo(
+    () => (id && name ? new Comments(shared.doc, { id, name }) : null),
+    [shared, id, name],
+  );
+  useEffect(() => () => comments?.close(), [comments]);
+  return comments;
 }
 
 /** The document, and its source beside it with the cords between. */

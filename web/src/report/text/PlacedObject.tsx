@@ -9,6 +9,7 @@ import {
   useRef,
   useState,
 } from 'react';
+import { CommentMark } from '../../documents/comments/CommentMark.tsx';
 import { Cleat } from '../../documents/object/Cleat.tsx';
 import { ObjectFace } from '../../documents/object/ObjectFace.tsx';
 import { CONTINUED_HEIGHT } from '../../placed/continued.ts';
@@ -87,6 +88,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
             />
           </div>
           <Cleat tether={tether} onClick={select} />
+          <CommentMark tetherId={tetherId} />
         </>
       )}
       {!tether && (

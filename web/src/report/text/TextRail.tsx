@@ -18,6 +18,8 @@ import {
   Undo2,
 } from 'lucide-react';
 import { type KeyboardEvent, useRef } from 'react';
+import { CommentButton } from '../../documents/comments/CommentButton.tsx';
+import type { Surface } from '../../documents/surface.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { captionsIn } from './caption-model.ts';
 import { insertReference } from './object-commands.ts';
@@ -28,10 +30,11 @@ import { PICTURE_KINDS } from './usePictures.ts';
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
 export function TextRail(props: {
   editor: Editor;
+  surface: Surface;
   onFind: () => void;
   onPictures: (files: File[]) => void;
 }) {
-  const { editor, onFind, onPictures } = props;
+  const { editor, surface, onFind, onPictures } = props;
   const files = useRef<HTMLInputElement>(null);
   const rail = useRef<HTMLDivElement>(null);
   const on = useEditorState({
@@ -157,6 +160,7 @@ export function TextRail(props: {
       />
       <SignsMenu editor={editor} />
       <ReferenceMenu editor={editor} />
+      <CommentButton surface={surface} />
       <BlocksMenu editor={editor} />
     </div>
   );

@@ -8,6 +8,7 @@ export const ReportDocument = Node.create({
   topNode: true,
   content: 'block+',
   addAttributes: () => ({
+    language: { default: null },
     paper: { default: null },
     look: { default: null },
     header: { default: null },
