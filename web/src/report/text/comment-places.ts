@@ -54,10 +54,7 @@ export function aboutSelection(state: EditorState): CommentAbout | null {
 }
 
 /** Where the words stand now that a comment is about; null where they are gone. */
-export function placeOf(
-  state: EditorState,
-  about: AboutWords,
-): { from: number; to: number } | null {
+function placeOf(state: EditorState, about: AboutWords): { from: number; to: number } | null {
   const binding = bindingOf(state);
   if (!binding?.doc) return null;
   const find = (place: unknown): number | null => {
