@@ -12,7 +12,7 @@ import type { Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
-import { changeBetween, isFromShared } from '../text/shared-text.ts';
+import { placesThrough } from '../text/shared-text.ts';
 
 /** A table in the text: where it may be cut, from its upper side. */
 export interface TableCuts {
@@ -140,12 +140,7 @@ export class PageFlow {
         apply: (transaction, decorations, before: EditorState) => {
           const fresh = transaction.getMeta(key) as DecorationSet | undefined;
           if (fresh) return fresh;
-          // What comes from elsewhere puts in the whole text anew: the room stays where the text does.
-          const mapping =
-            transaction.docChanged && isFromShared(transaction)
-              ? changeBetween(before.doc, transaction.doc)
-              : transaction.mapping;
-          return decorations.map(mapping, transaction.doc);
+          return decorations.map(placesThrough(transaction, before), transaction.doc);
         },
       },
       props: { decorations: (state) => key.getState(state) },

@@ -15,7 +15,7 @@ import {
 } from '@tiptap/y-tiptap';
 import * as Y from 'yjs';
 import type { Comments } from '../../documents/comments/comments.ts';
-import { changeBetween, isFromShared } from './shared-text.ts';
+import { placesThrough } from './shared-text.ts';
 
 type AboutWords = Extract<CommentAbout, { kind: 'words' }>;
 
@@ -131,11 +131,7 @@ export function commentsPlugin(comments: Comments, onShow: (thread: string) => v
       apply: (transaction, marks, before) => {
         const fresh = transaction.getMeta(key) as DecorationSet | undefined;
         if (fresh) return fresh;
-        const mapping =
-          transaction.docChanged && isFromShared(transaction)
-            ? changeBetween(before.doc, transaction.doc)
-            : transaction.mapping;
-        return marks.map(mapping, transaction.doc);
+        return marks.map(placesThrough(transaction, before), transaction.doc);
       },
     },
     props: { decorations: (state) => key.getState(state) },

@@ -2,7 +2,7 @@ import type { HocuspocusProvider } from '@hocuspocus/provider';
 import { sharedDressings, sharedSettings, sharedText } from '@tether/documents';
 import { Extension } from '@tiptap/core';
 import type { Schema, Node as TextNode } from '@tiptap/pm/model';
-import { Plugin, type Transaction } from '@tiptap/pm/state';
+import { type EditorState, Plugin, type Transaction } from '@tiptap/pm/state';
 import { Mapping, StepMap } from '@tiptap/pm/transform';
 import {
   initProseMirrorDoc,
@@ -240,6 +240,13 @@ export function changeBetween(before: TextNode, after: TextNode): Mapping {
   const overlap = Math.max(0, start - Math.min(ends.a, ends.b));
   const [was, is] = [ends.a + overlap - start, ends.b + overlap - start];
   return new Mapping([new StepMap([start, was, is])]);
+}
+
+/** How places of the text move with a change. What comes from elsewhere puts in the whole text anew: they stay where the text does. */
+export function placesThrough(transaction: Transaction, before: EditorState): Mapping {
+  return transaction.docChanged && isFromShared(transaction)
+    ? changeBetween(before.doc, transaction.doc)
+    : transaction.mapping;
 }
 
 interface Said {
