@@ -36,6 +36,8 @@ export interface ChartData {
   groups: { group: ChartGroup; series: SeriesData[] }[];
   axes: (Omit<ChartAxis, 'title' | 'format'> & { title: string; format: string })[];
   legend: SourceChart['legend'];
+  /** Whether nothing stands at the same height on both value axes; a source draws its own as it says. */
+  levelsZeros: boolean;
   warnings: string[];
 }
 
@@ -157,6 +159,7 @@ export function chartData(
         (axis.role === 'category' ? 'General' : formatOf(axis.role === 'second value')),
     })),
     legend: chart.legend,
+    levelsZeros: false,
     warnings: [...new Set(warnings)],
   };
 }

@@ -1,3 +1,4 @@
+import { mix } from '../look/colour.ts';
 import type { ChartData, SeriesData } from './chart-data.ts';
 
 type Axis = ChartData['axes'][number];
@@ -17,9 +18,22 @@ export const CHART_COLOURS = [
 export const CHART_INK = '#10242B';
 export const CHART_GRID = '#C6D2D6';
 
-/** The colour that comes in turn. */
+/** What the colours are mixed with once all of them have had their turn, and how much of it. */
+const SHADES: readonly [colour: string, share: number][] = [
+  ['#FFFFFF', 0.45],
+  ['#000000', 0.4],
+  ['#FFFFFF', 0.7],
+];
+
+/** The colour that comes in turn; the first 32 are all different, and so are as many of the next as eyes can tell apart. */
 export function chartColour(nth: number): string {
-  return CHART_COLOURS[nth % CHART_COLOURS.length]!;
+  const base = CHART_COLOURS[nth % CHART_COLOURS.length]!;
+  const round = Math.floor(nth / CHART_COLOURS.length);
+  if (round === 0) return base;
+  const shade = SHADES[round - 1];
+  if (shade) return mix(base, ...shade);
+  // Beyond that each is a step of its own on the way to grey.
+  return mix(base, '#8C9AA0', 1 - 1 / (round - 1));
 }
 
 /**
@@ -52,6 +66,59 @@ export function axisRange(
   isShare: boolean,
 ): { min: number | null; max: number | null } {
   return { min: axis?.min ?? null, max: axis?.max ?? (isShare ? 1 : null) };
+}
+
+/** Whether an axis shows nothing: what is filled down to it would tell a wrong size if it began elsewhere. */
+export function standsOnZero({ groups }: Pick<ChartData, 'groups'>, isSecond: boolean): boolean {
+  return groups.some(
+    ({ group }) => group.isSecondary === isSecond && ['column', 'bar', 'area'].includes(group.kind),
+  );
+}
+
+/**
+ * Two value axes with nothing at the same height, so that what is below it on one is below it on the other: from where to
+ * where each goes. Null where there is one axis, where neither has values below nothing, or where bounds are set.
+ */
+export function levelZeros(
+  data: Pick<ChartData, 'groups' | 'axes'>,
+): Record<'value' | 'second value', { min: number; max: number }> | null {
+  const [first, second] = [false, true].map((isSecond) => rangeOf(data, isSecond));
+  if (!first || !second || (first.min >= 0 && second.min >= 0)) return null;
+  const isSet = data.axes.some(
+    ({ role, min, max, isLogarithmic }) =>
+      role !== 'category' && (min !== null || max !== null || isLogarithmic),
+  );
+  if (isSet) return null;
+  const shareBelow = ({ min, max }: { min: number; max: number }) => -min / (max - min || 1);
+  // An axis of which all lies below nothing leaves the other one some room above.
+  const share = Math.min(0.75, Math.max(shareBelow(first), shareBelow(second)));
+  const levelled = ({ min, max }: { min: number; max: number }) => {
+    const size = Math.max(-min / (share || 1), max / (1 - share)) * 1.05;
+    return { min: -share * size, max: (1 - share) * size };
+  };
+  return { value: levelled(first), 'second value': levelled(second) };
+}
+
+/** From where to where the values of an axis go, nothing included; null without values. */
+function rangeOf({ groups }: Pick<ChartData, 'groups'>, isSecond: boolean) {
+  let [min, max, count] = [0, 0, 0];
+  for (const { group, series } of groups) {
+    if (group.isSecondary !== isSecond) continue;
+    const points = Math.max(0, ...series.map(({ values }) => values.length));
+    for (let at = 0; at < points; at++) {
+      const values = series.flatMap((each) => {
+        const value = each.values[at];
+        return typeof value === 'number' ? [value] : [];
+      });
+      count += values.length;
+      const sum = (sign: number) =>
+        values.reduce((all, value) => all + (Math.sign(value) === sign ? value : 0), 0);
+      const ends = group.stacking === 'none' ? values : [sum(-1), sum(1)];
+      min = Math.min(min, ...ends);
+      max = Math.max(max, ...ends);
+    }
+  }
+  return count === 0 ? null : { min, max };
 }
 
 /** The values of series as their shares of the whole at each point, from 0 to 1; nothing stays nothing. */

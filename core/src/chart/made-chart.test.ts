@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { type ChartMaking, makeChart, suggestMaking } from './made-chart.ts';
+import { makeChart, suggestMaking } from './made-chart.ts';
+import type { ChartMaking } from './making.ts';
 
 const table: FixtureValue[][] = [
   ['Plot', 'Planted', 'Surviving'],
@@ -59,7 +60,7 @@ test('hidden rows and columns are left out', () => {
 test('a pie shows one series, with its legend', () => {
   const { series, warnings, chart } = drawn(snapshotOf(table), { kind: 'pie' });
   expect(series).toEqual([['Planted', [240, 180]]]);
-  expect(warnings).toContain('A pie shows one series: the first of them.');
+  expect(warnings).toContain('A pie shows one series: Planted.');
   expect(chart.legend).toBe('bottom');
 });
 

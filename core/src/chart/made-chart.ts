@@ -1,35 +1,22 @@
 import { scalarOf } from '../look/conditional.ts';
-import { findHeader, headerOf, headersOf } from '../sheet/header.ts';
-import { shownPlaces } from '../sheet/merged.ts';
-import { type Cell, gridOf, isFilled, type Snapshot } from '../sheet/sheet.ts';
-import type { ChartGroup, ChartSeries } from '../sheet/source-chart.ts';
-import { isTotalsRow, totalsRows } from '../sheet/totals.ts';
+import { type Cell, isFilled, type Snapshot } from '../sheet/sheet.ts';
+import type { ChartSeries } from '../sheet/source-chart.ts';
 import { categoriesOf } from './categories.ts';
 import { type ChartData, notComputed, type SeriesData } from './chart-data.ts';
+import { columnsOf, type DrawnColumns, seriesName } from './drawn-columns.ts';
+import { type AxisMaking, type ChartMaking, hasAxes, USUAL_AXIS } from './making.ts';
 
-/** Kinds of chart that can be made of an object's cells. */
-export const MADE_KINDS = ['column', 'bar', 'line', 'area', 'pie', 'doughnut', 'scatter'] as const;
-export type MadeKind = (typeof MADE_KINDS)[number];
-
-/** How a chart is made of the cells that an object takes. */
-export interface ChartMaking {
-  kind: MadeKind;
-  /** Whether each column or each row is a series. */
-  seriesBy: 'columns' | 'rows';
-  stacking: ChartGroup['stacking'];
-  /** Words above it; empty for none. */
-  title: string;
-  legend: ChartData['legend'];
-  /** Whether a last row of sums is drawn like the others. */
-  withTotals: boolean;
-}
-
-type Grid = (Cell | undefined)[][];
-
-/** How a chart of these cells is best begun: a line over dates, columns otherwise. */
+/** How a chart of these cells is best begun: a line over dates or years, columns otherwise. */
 export function suggestMaking(snapshot: Snapshot): ChartMaking {
-  const { body } = columnsOf(snapshot, { seriesBy: 'columns', kind: 'column', withTotals: false });
-  const isOverTime = body.filter((row) => row[0]?.type === 'date').length > body.length / 2;
+  const { body, categories } = columnsOf(snapshot, {
+    seriesBy: 'columns',
+    kind: 'column',
+    withTotals: false,
+  });
+  const inTime = (cell: Cell | undefined) => cell?.type === 'date' || cell?.type === 'number';
+  const isOverTime =
+    categories !== undefined &&
+    body.filter((row) => inTime(row[categories])).length > body.length / 2;
   return {
     kind: isOverTime ? 'line' : 'column',
     seriesBy: 'columns',
@@ -48,11 +35,11 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
   const cells = columnsOf(snapshot, making);
   const { body, categories, across, drawn } = cells;
   const { kind } = making;
-  const isRound = kind === 'pie' || kind === 'doughnut';
+  const isRound = !hasAxes(making);
   const isFree = kind === 'scatter';
   const shown = isRound ? drawn.slice(0, 1) : drawn;
-  const series = shown.map((column, index) => seriesOf(column, index, cells, isFree));
-  const { together, apart, isMixed } = partShares(series, making);
+  const series = shown.map((column) => seriesOf(column, cells, making));
+  const { together, apart, isMixed } = partSeries(series, shown, cells, making);
   const acrossCell =
     across === undefined ? undefined : body.find((row) => isFilled(row[across]))?.[across];
   const stacking = isRound || isFree || kind === 'line' ? 'none' : making.stacking;
@@ -64,46 +51,81 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
       ...(kind === 'doughnut' ? { hole: 55 } : {}),
     }),
   ];
+  const { namesAxis = USUAL_AXIS, valueAxis = USUAL_AXIS, secondAxis = USUAL_AXIS } = making;
   const axes: ChartData['axes'] = [
-    { ...AXIS, role: 'category', hasGrid: false, format: acrossCell?.format ?? 'General' },
     {
-      ...AXIS,
+      ...axisOf(namesAxis, acrossCell?.format ?? 'General'),
+      ...(isFree ? {} : { min: null, max: null }),
+      role: 'category',
+      hasGrid: false,
+      // Bars stand in the order of the table, the first one at the top.
+      isReversed: kind === 'bar',
+    },
+    {
+      ...axisOf(valueAxis, stacking === 'share' ? '0%' : (together[0]?.format ?? 'General')),
       role: 'value',
       hasGrid: true,
-      format: making.stacking === 'share' ? '0%' : (together[0]?.format ?? 'General'),
     },
   ];
   if (apart.length > 0) {
-    groups.push(groupOf(apart, { kind: 'line', stacking: 'none', isSecondary: true }));
+    // Columns of another measure would hide those of the first.
+    const second = kind === 'column' ? 'line' : kind;
+    groups.push(groupOf(apart, { kind: second, stacking: 'none', isSecondary: true }));
     const { format } = apart[0]!;
-    axes.push({ ...AXIS, role: 'second value', hasGrid: false, min: 0, format });
+    axes.push({ ...axisOf(secondAxis, format), role: 'second value', hasGrid: false });
   }
+  const named = isFree || !namesAxis.format ? null : namesAxis.format;
   return {
     title: making.title,
     // Without a column that names them the points are counted.
     ...(categories === undefined
       ? { labels: body.map((_, at) => String(at + 1)), dates: null }
-      : categoriesOf(body.map((row) => row[categories]))),
+      : categoriesOf(
+          body.map((row) => row[categories]),
+          named,
+        )),
     groups,
     axes,
     legend: isRound || series.length > 1 ? making.legend : null,
+    levelsZeros: true,
     warnings: [
       ...warningsOf(cells, shown, making),
       ...(isMixed && apart.length === 0 && !isFree ? [MIXED] : []),
+      ...(isRound && making.legend === null && series.some(hasThinSlice) ? [THIN] : []),
+      ...(isRound ? [] : outsideOf(together, valueAxis)),
+      ...outsideOf(apart, secondAxis),
     ],
   };
 }
 
-const AXIS = {
-  title: '',
-  min: null,
-  max: null,
-  isReversed: false,
-  isLogarithmic: false,
-  isHidden: false,
-};
+function axisOf(
+  { title, min, max, format }: AxisMaking,
+  usualFormat: string,
+): Omit<ChartData['axes'][number], 'role' | 'hasGrid'> {
+  // Bounds that leave no room between them are none.
+  const isRange = min === null || max === null || min < max;
+  return {
+    title,
+    min: isRange ? min : null,
+    max: isRange ? max : null,
+    isReversed: false,
+    isLogarithmic: false,
+    isHidden: false,
+    format: format || usualFormat,
+  };
+}
+
 const MIXED =
-  'Shares and amounts stand on one axis: pick columns of one measure, or draw them as columns or lines.';
+  'Shares and amounts stand on one axis: give one of them an axis of its own, or leave it out.';
+
+/** A slice of less than this share has no room for its name. */
+export const THIN_SLICE = 0.04;
+const THIN = 'Thin slices have no room for their names: a legend says them.';
+
+function hasThinSlice({ values }: SeriesData): boolean {
+  const whole = values.reduce<number>((sum, value) => sum + (value ?? 0), 0);
+  return values.some((value) => value !== null && value > 0 && value < whole * THIN_SLICE);
+}
 
 function groupOf(
   series: SeriesData[],
@@ -114,186 +136,113 @@ function groupOf(
 
 /** What is to be known about the cells that cannot be drawn as they are. */
 function warningsOf(
-  { body, totals, drawn }: DrawnColumns,
+  { body, totals, drawn, offered, names, lost }: DrawnColumns,
   shown: readonly number[],
   making: ChartMaking,
 ): string[] {
   const warnings: string[] = [];
-  if (drawn.length === 0) warnings.push('There are no numbers in these cells to draw.');
-  if (shown.length < drawn.length) warnings.push('A pie shows one series: the first of them.');
-  const count = (type: Cell['type']) =>
-    shown.reduce((sum, column) => sum + body.filter((row) => row[column]?.type === type).length, 0);
-  const texts = count('text');
+  if (offered.length === 0) warnings.push('There are no numbers in these cells to draw.');
+  else if (drawn.length === 0) warnings.push('Every series is left out.');
+  for (const { text } of lost) {
+    warnings.push(`What is set for “${text}” waits: there is no such column now.`);
+  }
+  if (shown.length < drawn.length) {
+    warnings.push(`A pie shows one series: ${names[shown[0]!] || 'the first of them'}.`);
+  }
+  const years = making.series === undefined ? offered.filter(({ isLeftOut }) => isLeftOut) : [];
+  for (const { column } of years) {
+    warnings.push(`“${column.text || 'One column'}” holds years: it is not drawn.`);
+  }
+  const count = (matches: (cell: Cell | undefined) => boolean) =>
+    shown.reduce((sum, column) => sum + body.filter((row) => matches(row[column])).length, 0);
+  const texts = count((cell) => cell?.type === 'text');
   if (texts > 0) {
     warnings.push(
       `${texts} ${texts === 1 ? 'cell holds a text' : 'cells hold texts'} where a number is needed: left as gaps.`,
+    );
+  }
+  const below = hasAxes(making) ? 0 : count((cell) => (numberOf(cell) ?? 0) < 0);
+  if (below > 0) {
+    warnings.push(
+      `${below} ${below === 1 ? 'figure is' : 'figures are'} below zero and cannot be a slice: left out.`,
     );
   }
   if (totals > 0 && !making.withTotals) {
     const rows = totals === 1 ? 'The row of totals is' : `${totals} rows of totals are`;
     warnings.push(`${rows} not drawn.`);
   }
-  const unknown = count('uncomputed');
+  const unknown = count((cell) => cell?.type === 'uncomputed');
   if (unknown > 0) warnings.push(notComputed(unknown));
   return warnings;
 }
 
+/** Figures that the bounds of their axis do not show. */
+function outsideOf(series: readonly SeriesData[], { min, max }: AxisMaking): string[] {
+  if (min !== null && max !== null && min >= max) {
+    return ['The least value of an axis must be below the greatest: neither is used.'];
+  }
+  const outside = series.reduce(
+    (sum, { values }) =>
+      sum +
+      values.filter(
+        (value) =>
+          value !== null && ((min !== null && value < min) || (max !== null && value > max)),
+      ).length,
+    0,
+  );
+  if (outside === 0) return [];
+  return [`${outside} ${outside === 1 ? 'figure lies' : 'figures lie'} outside of its axis.`];
+}
+
 /** One column of the cells as a series; a free one has its own places across, counted where none is said. */
-function seriesOf(
-  column: number,
-  index: number,
-  { names, body, across }: DrawnColumns,
-  isFree: boolean,
-): SeriesData {
+function seriesOf(column: number, cells: DrawnColumns, making: ChartMaking): SeriesData {
+  const { body, across } = cells;
   const own: ChartSeries = {
     name: null,
     categories: null,
     values: null,
     hasMarkers: body.length <= 40,
   };
+  const isFree = making.kind === 'scatter';
   const x = body.map((row, at) =>
     across === undefined ? at + 1 : (serial(row[across]) ?? at + 1),
   );
+  const values = body.map((row) => numberOf(row[column]));
   return {
-    name: names[column] || `Series ${index + 1}`,
-    values: body.map((row) => numberOf(row[column])),
+    name: seriesName(cells, column),
+    // A slice cannot be less than nothing.
+    values: hasAxes(making)
+      ? values
+      : values.map((each) => (each !== null && each < 0 ? null : each)),
     ...(isFree ? { x } : {}),
     format: body.find((row) => row[column]?.type === 'number')?.[column]?.format ?? 'General',
     series: isFree ? { ...own, hasLine: false } : own,
   };
 }
 
-/** Shares beside amounts would lie flat on the axis: where they may, they get one of their own, as lines over the columns. */
-function partShares(
+/**
+ * The series that go by a second axis: those for which that is set, else shares beside amounts where they may, since they
+ * would lie flat on the axis of the amounts.
+ */
+function partSeries(
   series: SeriesData[],
-  { kind, stacking }: ChartMaking,
+  columns: readonly number[],
+  { offered }: DrawnColumns,
+  making: ChartMaking,
 ): { together: SeriesData[]; apart: SeriesData[]; isMixed: boolean } {
+  const { kind, stacking } = making;
   const isShare = ({ format }: SeriesData) => format.includes('%');
   const isMixed = series.some(isShare) && !series.every(isShare);
-  const mayPart = ['column', 'line', 'area'].includes(kind) && stacking === 'none';
-  const apart = isMixed && mayPart ? series.filter(isShare) : [];
+  const parts = isMixed && ['column', 'line', 'area'].includes(kind) && stacking === 'none';
+  const apart = hasAxes(making)
+    ? series.filter((each, index) => {
+        const set = offered.find(({ at }) => at === columns[index])?.isOnSecond;
+        return set ?? (parts && isShare(each));
+      })
+    : [];
+  // Where all go by the second axis it is the first.
+  if (apart.length === series.length) return { together: series, apart: [], isMixed };
   return { together: series.filter((each) => !apart.includes(each)), apart, isMixed };
-}
-
-type DrawnColumns = ReturnType<typeof columnsOf>;
-
-/** Which columns (or rows) of the cells are drawn, and which one names their points. */
-function columnsOf(
-  snapshot: Snapshot,
-  making: Pick<ChartMaking, 'seriesBy' | 'kind' | 'withTotals'>,
-) {
-  const upright = visibleGrid(snapshot);
-  const {
-    head,
-    names,
-    rows,
-    totals: sums,
-  } = making.seriesBy === 'rows' ? turned(upright) : headed(snapshot, upright);
-  const totals = rows.filter((row) => sums.has(row)).length;
-  // A table of nothing but totals is drawn as it is.
-  const leavesOut = !making.withTotals && totals < rows.length;
-  const body = leavesOut ? rows.filter((row) => !sums.has(row)) : rows;
-  const header = head.at(-1) ?? null;
-  const width = Math.max(
-    0,
-    ...upright.rows.map(({ cells }) => cells.length),
-    ...rows.map((row) => row.length),
-  );
-  const columns = Array.from({ length: width }, (_, index) => index);
-  const hasNumbers = (column: number) => body.some((row) => row[column]?.type === 'number');
-  // The first column without numbers names the points; for dates that is their column.
-  const categories = columns.find(
-    (column) => !hasNumbers(column) && body.some((row) => isFilled(row[column])),
-  );
-  const numeric = columns.filter(hasNumbers);
-  const across =
-    making.kind === 'scatter' ? (numeric.length > 1 ? numeric[0] : categories) : categories;
-  return {
-    header,
-    names,
-    body,
-    totals,
-    categories,
-    across,
-    drawn: numeric.filter((each) => each !== across),
-  };
-}
-
-/** A drawn series as it can be carried on: its cells from the first point to the last, with the ones that name them. */
-export interface DrawnSeries {
-  name: string;
-  points: { name: Cell | undefined; value: Cell | undefined }[];
-  header: Cell | undefined;
-}
-
-/** The series that a chart of these cells draws. */
-export function drawnSeries(snapshot: Snapshot, making: ChartMaking): DrawnSeries[] {
-  const { header, names, body, across, drawn } = columnsOf(snapshot, making);
-  return drawn.map((column, index) => ({
-    name: names[column] || `Series ${index + 1}`,
-    header: header?.[column],
-    points: body.map((row) => ({
-      name: across === undefined ? undefined : row[across],
-      value: row[column],
-    })),
-  }));
-}
-
-/** Rows under their header, with the names of the columns. */
-interface Headed {
-  head: Grid;
-  names: string[];
-  rows: Grid;
-  /** Those of the rows that are totals of others. */
-  totals: ReadonlySet<Grid[number]>;
-}
-
-/** The rows of cells that are shown, without empty ones, with the places of rows and columns in the area. */
-interface VisibleGrid {
-  rows: { at: number; cells: Grid[number] }[];
-  columns: number[];
-}
-
-function headed(snapshot: Snapshot, { rows, columns }: VisibleGrid): Headed {
-  const grid = gridOf(snapshot);
-  const header = headerOf(snapshot, grid);
-  const isHead = (at: number) => at < header.title + header.rows;
-  const texts = headersOf(snapshot, grid);
-  const totals = totalsRows(snapshot, grid);
-  return {
-    head: rows.filter(({ at }) => isHead(at) && at >= header.title).map(({ cells }) => cells),
-    names: columns.map((column) => texts[column] ?? ''),
-    rows: rows.filter(({ at }) => !isHead(at)).map(({ cells }) => cells),
-    totals: new Set(rows.filter(({ at }) => totals.has(at)).map(({ cells }) => cells)),
-  };
-}
-
-/** Rows as columns: the labels of the rows become the header. */
-function turned({ rows }: VisibleGrid): Headed {
-  const upright = rows.map(({ cells }) => cells);
-  const width = Math.max(0, ...upright.map((row) => row.length));
-  const grid = Array.from({ length: width }, (_, column) =>
-    upright.map((row) => row[column]),
-  ).filter((row) => row.some(isFilled));
-  const { rows: count } = findHeader(grid);
-  const head = grid.slice(0, count);
-  return {
-    head,
-    names: (head[0] ?? []).map((cell) => cell?.text.trim() ?? ''),
-    rows: grid.slice(count),
-    totals: new Set(grid.slice(count).filter((row) => isTotalsRow(row, 'across'))),
-  };
-}
-
-function visibleGrid(snapshot: Snapshot): VisibleGrid {
-  const { rows, columns } = shownPlaces(snapshot);
-  const grid = gridOf(snapshot);
-  return {
-    rows: rows
-      .map((at) => ({ at, cells: columns.map((column) => grid[at]![column]) }))
-      .filter(({ cells }) => cells.some(isFilled)),
-    columns,
-  };
 }
 
 function numberOf(cell: Cell | undefined): number | null {
@@ -303,4 +252,32 @@ function numberOf(cell: Cell | undefined): number | null {
 function serial(cell: Cell | undefined): number | null {
   const value = scalarOf(cell);
   return typeof value === 'number' ? value : null;
+}
+
+/** The series that a chart of these cells has, in their order, and whether each goes by a second axis now. */
+export function seriesOffered(
+  snapshot: Snapshot,
+  making: ChartMaking,
+): (DrawnColumns['offered'][number] & { name: string; isApart: boolean })[] {
+  const cells = columnsOf(snapshot, making);
+  const shown = cells.drawn;
+  const series = shown.map((column) => seriesOf(column, cells, making));
+  const { apart } = partSeries(series, shown, cells, making);
+  return cells.offered.map((each) => ({
+    ...each,
+    name: seriesName(cells, each.at),
+    isApart: apart.includes(series[shown.indexOf(each.at)]!),
+  }));
+}
+
+/** The columns (or rows) that may name the points of a chart, and which one does now; null for none. */
+export function pointsOffered(
+  snapshot: Snapshot,
+  making: ChartMaking,
+): { columns: DrawnColumns['keys']; now: number | null } {
+  const { keys, across, body } = columnsOf(snapshot, making);
+  const isNamed = (at: number) => body.some((row) => isFilled(row[at]));
+  const places = keys.map((_, at) => at).filter(isNamed);
+  const now = across === undefined ? -1 : places.indexOf(across);
+  return { columns: places.map((at) => keys[at]!), now: now < 0 ? null : now };
 }

@@ -94,4 +94,17 @@ describe('a facsimile', () => {
     expect(marks.map(({ kind }) => kind)).toEqual(['fill', 'fill', 'text', 'text', 'line', 'line']);
     expect(marks.at(-1)).toEqual({ kind: 'line', from: [63, 20], to: [126, 20], line });
   });
+
+  it('draws bars with what they fade into, and the line at which they begin', () => {
+    const bars = snapshotOf([[40, -20]]);
+    bars.cells[0]!.bar = { from: 0.3, to: 0.9, colour: '#0B4F5C', isGradient: true, axis: 0.3 };
+    bars.cells[1]!.bar = { from: 0, to: 0.5, colour: '#B3261E' };
+    const { marks } = drawFacsimile(bars);
+    expect(marks.filter(({ kind }) => kind === 'fill')).toMatchObject([
+      // A quarter of the colour and three quarters of white.
+      { colour: '#0B4F5C', to: '#C2D3D6', x: 63 * 0.3 },
+      { colour: '#B3261E', x: 63, width: 31.5 },
+    ]);
+    expect(marks.filter(({ kind }) => kind === 'line')).toHaveLength(1);
+  });
 });

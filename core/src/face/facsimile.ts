@@ -1,3 +1,4 @@
+import { BAR_AXIS, barEnd } from '../look/bar.ts';
 import {
   ascentOf,
   descentOf,
@@ -36,7 +37,7 @@ export interface Box {
 
 /** One thing that a facsimile draws, in the order in which they lie over each other. */
 export type Mark =
-  | ({ kind: 'fill'; colour: string } & Box)
+  | ({ kind: 'fill'; colour: string /** What it fades into at its right. */; to?: string } & Box)
   | { kind: 'line'; from: [x: number, y: number]; to: [x: number, y: number]; line: BorderLine }
   | {
       kind: 'text';
@@ -102,9 +103,25 @@ export function drawFacsimile(snapshot: Snapshot): Facsimile {
       const dress = cell.dress === undefined ? undefined : dresses[cell.dress];
       if (dress?.fill) fills.push({ kind: 'fill', colour: dress.fill, ...box });
       if (cell.bar) {
-        const { from, to, colour } = cell.bar;
+        const { from, to, colour, axis } = cell.bar;
         const bar = { x: box.x + from * box.width, width: (to - from) * box.width };
-        fills.push({ kind: 'fill', colour, ...box, ...bar });
+        const far = barEnd(cell.bar);
+        fills.push({
+          kind: 'fill',
+          colour,
+          ...(far === colour ? {} : { to: far }),
+          ...box,
+          ...bar,
+        });
+        if (axis !== undefined) {
+          const x = box.x + axis * box.width;
+          lines.push({
+            kind: 'line',
+            from: [x, box.y],
+            to: [x, box.y + box.height],
+            line: { style: 'thin', colour: BAR_AXIS },
+          });
+        }
       }
       if (cell.icon) texts.push({ kind: 'icon', icon: cell.icon, x: box.x + 2, y: box.y + 2 });
       texts.push(...textOf(cell, dress, box, roomBeside(row, widths, c, right)));

@@ -2,6 +2,7 @@ import { describe, expect, it } from '@jest/globals';
 import { type DocumentLook, USUAL_LOOK } from '../look/look.ts';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
+import { fittedText } from './fitting.ts';
 import { faceTable } from './table-face.ts';
 
 const document: DocumentLook = USUAL_LOOK;
@@ -43,6 +44,27 @@ describe('a placed table of any shape is ready to be drawn', () => {
       );
       expect(width).toBeLessThanOrEqual(600);
       expect(parts[0]!.columns[0]).toBe(0);
+    }
+  });
+
+  it.each([11, 25, 300])('%i columns that follow the report show every figure whole', (count) => {
+    const row = (of: (column: number) => FixtureValue) =>
+      Array.from({ length: count }, (_, c) => of(c));
+    const figures = snapshotOf([
+      row((c) => (c === 0 ? 'Plot' : `Surviving in month ${c}`)),
+      row((c) => (c === 0 ? 'SC-01' : 1_234_567.89 + c)),
+    ]);
+    const result = face(figures, ALL);
+    expect(shown(result)).toBe(count);
+    for (const cell of result.snapshot.cells) {
+      if (cell.type !== 'number') continue;
+      const dress = cell.dress === undefined ? undefined : result.snapshot.dresses[cell.dress];
+      const width = result.layout.widths[cell.column - 1]!;
+      expect(fittedText(cell, dress, width, 'page')).toBe(cell.text);
+    }
+    for (const { parts } of result.strips) {
+      const width = parts[0]!.columns.reduce((sum, c) => sum + result.layout.widths[c]!, 0);
+      expect(width).toBeLessThanOrEqual(600);
     }
   });
 

@@ -11,6 +11,7 @@ import { type Area, holds, intersection } from '../sheet/address.ts';
 import { isoToSerial } from '../sheet/date.ts';
 import { showNumber } from '../sheet/number-format.ts';
 import type { Cell, CellBar, CellIcon, Dress, Letters, Snapshot } from '../sheet/sheet.ts';
+import { mix } from './colour.ts';
 
 /** What a conditional format changes of a cell's dress where it applies; what it does not name stays. */
 export interface DressChange extends Partial<Omit<Dress, 'letters'>> {
@@ -602,18 +603,4 @@ function isInPeriod(serial: number, period: Period, now: number): boolean {
     case 'nextMonth':
       return month(day) === month(today) + 1;
   }
-}
-
-function mix(from: string, to: string, share: number): string {
-  const part = (at: number) => {
-    const [a, b] = [
-      Number.parseInt(from.slice(at, at + 2), 16),
-      Number.parseInt(to.slice(at, at + 2), 16),
-    ];
-    return Math.round(a + (b - a) * share)
-      .toString(16)
-      .padStart(2, '0')
-      .toUpperCase();
-  };
-  return `#${part(1)}${part(3)}${part(5)}`;
 }

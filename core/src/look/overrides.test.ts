@@ -45,6 +45,14 @@ describe('what identifies a row or column', () => {
     expect(findBand(columnKeys(after), columnKey(3))).toBe(0);
   });
 
+  it('stays with its column when another one is given the same header', () => {
+    const headers = (...texts: string[]) => columnKeys(snapshotOf([texts, texts.map(() => 1)]));
+    const [, , cover] = headers('Plot', 'Planted', 'Cover');
+    expect(findBand(headers('Plot', 'Cover', 'Cover'), cover!)).toBe(2);
+    const [, first] = headers('Plot', 'Cover', 'Planted', 'Height');
+    expect(findBand(headers('Plot', 'Cover', 'Planted', 'Cover'), first!)).toBe(1);
+  });
+
   it('finds a row whose own text changed between the same neighbours', () => {
     const after = snapshotOf([
       ['Plot', 'Species', 'Planted', 'Surviving'],

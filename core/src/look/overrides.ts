@@ -52,7 +52,7 @@ type Grid = (Cell | undefined)[][];
 
 /** The key of every row of a grid: its texts up to the first number, or its first text at all. */
 export function rowKeys(grid: Grid): BandKey[] {
-  return keysOf(
+  return bandKeys(
     grid.map((row) => {
       const filled = row.filter((cell) => cell && cell.type !== 'blank') as Cell[];
       const end = filled.findIndex(({ type }) => type === 'number' || type === 'error');
@@ -64,10 +64,11 @@ export function rowKeys(grid: Grid): BandKey[] {
 
 /** The key of every column of a table: its header. Without headers columns are known by their order. */
 export function columnKeys(snapshot: Snapshot, grid: Grid = gridOf(snapshot)): BandKey[] {
-  return keysOf(headersOf(snapshot, grid));
+  return bandKeys(headersOf(snapshot, grid));
 }
 
-function keysOf(texts: string[]): BandKey[] {
+/** The keys of rows or columns that are known by these texts. */
+export function bandKeys(texts: readonly string[]): BandKey[] {
   const seen = new Map<string, number>();
   return texts.map((text, at) => {
     const nth = seen.get(text) ?? 0;
@@ -86,8 +87,13 @@ export function findBand(keys: readonly BandKey[], wanted: BandKey): number | nu
   const same = keys.flatMap((key, at) => (key.text === wanted.text ? [at] : []));
   if (same.length === 1) return same[0]!;
   if (same.length > 1) {
-    const between = same.filter((at) => isBetween(keys[at]!));
-    return between.length === 1 ? between[0]! : (same[wanted.nth] ?? null);
+    // Another that was given this text has other neighbours, one of them at least.
+    const likeness = same.map(
+      (at) => Number(keys[at]!.before === wanted.before) + Number(keys[at]!.after === wanted.after),
+    );
+    const best = Math.max(...likeness);
+    const likest = same.filter((_, index) => likeness[index] === best);
+    return likest.length === 1 ? likest[0]! : (same[wanted.nth] ?? null);
   }
   // What was set while no header was seen goes by the order.
   const isByOrder = [wanted.text, wanted.before, wanted.after].every((text) => !text);

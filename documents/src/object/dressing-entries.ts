@@ -8,7 +8,7 @@ import type { Dressing } from './dressing.ts';
 export type DressingEntries = Map<string, unknown>;
 
 /** Properties that are groups of properties which can be set one by one. */
-const GROUPS = ['table', 'value'] as const;
+const GROUPS = ['table', 'value', 'chart'] as const;
 const OVERRIDE = 'override';
 
 /** The entries of a dressing. Equal dressings have equal entries. */
@@ -40,6 +40,7 @@ export function dressingFrom(
 ): Record<string, unknown> {
   const dressing: Record<string, unknown> = {};
   const overrides = new Map<string, Override>();
+  const said = new Set<string>();
   for (const [path, value] of [...entries].sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0))) {
     const steps = stepsOf(path);
     const [name, property] = steps as [string, string?];
@@ -54,9 +55,15 @@ export function dressingFrom(
       Object.assign(override.look, { [String(steps[3])]: value });
     } else if (isGroup(name)) {
       const group = { ...(dressing[name] as object | undefined) };
-      dressing[name] = property === undefined ? group : { ...group, [property]: value };
+      // A group was kept as one once.
+      const whole = typeof value === 'object' ? value : null;
+      dressing[name] =
+        property === undefined ? { ...whole, ...group } : { ...group, [property]: value };
+      if (property === undefined) said.add(name);
     } else if (name !== undefined && property === undefined) dressing[name] = value;
   }
+  // How a chart is made says nothing in parts: whoever set it back to the source's takes what others set of it meanwhile.
+  if (!said.has('chart')) delete dressing.chart;
   if (overrides.size > 0) dressing.overrides = [...overrides.values()];
   return dressing;
 }

@@ -1,4 +1,5 @@
 import {
+  type AxisMaking,
   type ChartMaking,
   type DocumentLook,
   type ForecastWish,
@@ -8,6 +9,20 @@ import {
 } from '@tether/core';
 import { z } from 'zod';
 
+const bandKeySchema = z.object({
+  text: z.string().max(4000),
+  nth: z.int().min(0),
+  before: z.string().max(4000).nullable(),
+  after: z.string().max(4000).nullable(),
+});
+
+const axisMakingSchema = z.object({
+  title: z.string().max(200),
+  min: z.number().nullable(),
+  max: z.number().nullable(),
+  format: z.string().max(120),
+}) satisfies z.ZodType<AxisMaking>;
+
 export const chartMakingSchema = z.object({
   kind: z.enum(MADE_KINDS),
   seriesBy: z.enum(['columns', 'rows']),
@@ -15,16 +30,24 @@ export const chartMakingSchema = z.object({
   title: z.string().max(200),
   legend: z.enum(['top', 'right', 'bottom', 'left']).nullable(),
   withTotals: z.boolean(),
+  points: bandKeySchema.nullable().optional(),
+  series: z
+    .array(
+      z.object({
+        column: bandKeySchema,
+        isLeftOut: z.boolean(),
+        isOnSecond: z.boolean().optional(),
+      }),
+    )
+    .max(500)
+    .optional(),
+  namesAxis: axisMakingSchema.optional(),
+  valueAxis: axisMakingSchema.optional(),
+  secondAxis: axisMakingSchema.optional(),
 }) satisfies z.ZodType<ChartMaking>;
 
 const followsSchema = z.enum(['source', 'document']);
 const colourSchema = z.string().regex(/^#[0-9a-fA-F]{6}$/);
-const bandKeySchema = z.object({
-  text: z.string().max(4000),
-  nth: z.int().min(0),
-  before: z.string().max(4000).nullable(),
-  after: z.string().max(4000).nullable(),
-});
 const millimetres = z.number().min(1).max(1000);
 
 /** Something set for a part of a table; see `core/look/overrides`. */

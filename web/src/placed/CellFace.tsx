@@ -1,4 +1,4 @@
-import type { Cell } from '@tether/core';
+import { BAR_AXIS, barEnd, type Cell } from '@tether/core';
 import type { CSSProperties } from 'react';
 import { ConditionIcon } from './ConditionIcon.tsx';
 import { lettersStyle } from './letters.ts';
@@ -67,15 +67,15 @@ function outsideAddress(link: string | undefined): string | null {
 /** The bar of a cell as its background, over its fill. */
 export function barStyle({ bar }: Cell): CSSProperties {
   if (!bar) return {};
-  const { from, to, colour, isGradient, axis } = bar;
+  const { from, to, colour, axis } = bar;
   const at = (share: number) => `${(share * 100).toFixed(2)}%`;
-  const far = isGradient ? `color-mix(in srgb, ${colour} 25%, white)` : colour;
+  const far = barEnd(bar);
   const stripes = [
     `linear-gradient(to right, transparent ${at(from)}, ${colour} ${at(from)}, ${far} ${at(to)}, transparent ${at(to)})`,
   ];
   if (axis !== undefined) {
     stripes.unshift(
-      `linear-gradient(to right, transparent calc(${at(axis)} - 0.5px), #5b6f77 calc(${at(axis)} - 0.5px), #5b6f77 calc(${at(axis)} + 0.5px), transparent calc(${at(axis)} + 0.5px))`,
+      `linear-gradient(to right, transparent calc(${at(axis)} - 0.5px), ${BAR_AXIS} calc(${at(axis)} - 0.5px), ${BAR_AXIS} calc(${at(axis)} + 0.5px), transparent calc(${at(axis)} + 0.5px))`,
     );
   }
   return { backgroundImage: stripes.join(', ') };

@@ -6,9 +6,13 @@ import {
   CHART_INK,
   type ChartData,
   chartColour,
+  levelZeros,
   type SeriesData,
   seriesColours,
   sharesOf,
+  standsOnZero,
+  THIN_SLICE,
+  textWidth,
 } from '@tether/core';
 import {
   type ChartConfiguration,
@@ -18,8 +22,10 @@ import {
   type LegendItem,
   registerables,
 } from 'chart.js';
+import Labels from 'chartjs-plugin-datalabels';
 import { useContext, useMemo } from 'react';
 import { Chart } from 'react-chartjs-2';
+import { FiguresTable } from './FiguresTable.tsx';
 import { Drawing } from './nearness.ts';
 import { VectorChart } from './VectorChart.tsx';
 
@@ -31,22 +37,22 @@ ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-
 /** A chart with what its cells hold, drawn at the size of the box around it. */
 export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
   const isPrinted = useContext(Drawing) !== 'near';
-  const { type, datasets, options } = useMemo(() => configure(data), [data]);
-  const configuration = useMemo(
-    () => ({ type, data: { labels: data.labels, datasets }, options }),
-    [type, data.labels, datasets, options],
-  );
+  const configuration = useMemo(() => {
+    const { type, datasets, options } = configure(data);
+    return { type, data: { labels: data.labels, datasets }, options, plugins: [Labels] };
+  }, [data]);
   if (isPrinted) return <VectorChart configuration={configuration} label={label} />;
   return (
-    <Chart
-      // A chart that is drawn already can be given other values, but not other axes: those need a new one.
-      key={axesOf(configuration)}
-      type={type}
-      data={configuration.data}
-      options={options}
-      role="img"
-      aria-label={label}
-    />
+    <>
+      <Chart
+        // A chart that is drawn already can be given other values, but not other axes: those need a new one.
+        key={axesOf(configuration)}
+        {...configuration}
+        role="img"
+        aria-label={label}
+      />
+      <FiguresTable data={data} label={label} />
+    </>
   );
 }
 
@@ -125,10 +131,72 @@ function configure(data: ChartData): {
           },
         },
         tooltip: { enabled: true },
+        datalabels: isRound ? sliceLabels(data) : valueLabels(data),
       },
+      ...(isRound ? { layout: { padding: roundPadding(data) } } : {}),
       ...(first === 'doughnut' ? { cutout: `${data.groups[0]!.group.hole ?? 50}%` } : {}),
       ...(isRound || first === 'radar' ? {} : { scales: scales(data, isAcross) }),
     } as ChartOptions,
+  };
+}
+
+const LABEL_SIZE = 11;
+
+/** Slices are named beside them, with their share: colours alone are not told apart by everybody. */
+function sliceLabels(data: ChartData): object {
+  const values = data.groups[0]?.series[0]?.values ?? [];
+  const whole = values.reduce<number>((sum, value) => sum + (value ?? 0), 0);
+  const shareOf = (at: number) => (values[at] ?? 0) / (whole || 1);
+  return {
+    // Of a ring with several series the outermost is named.
+    display: ({ datasetIndex, dataIndex }: { datasetIndex: number; dataIndex: number }) =>
+      datasetIndex === 0 && shareOf(dataIndex) >= THIN_SLICE / 4 ? 'auto' : false,
+    formatter: (_: unknown, { dataIndex }: { dataIndex: number }) => [
+      data.labels[dataIndex] ?? '',
+      axisText(shareOf(dataIndex), '0.0%'),
+    ],
+    anchor: 'end',
+    align: 'end',
+    offset: 2,
+    textAlign: 'center',
+    color: CHART_INK,
+    font: { size: LABEL_SIZE },
+  };
+}
+
+/** The room around a round chart in which its slices are named. */
+function roundPadding({ labels }: ChartData): {
+  top: number;
+  bottom: number;
+  left: number;
+  right: number;
+} {
+  const widest = Math.max(
+    40,
+    ...labels.map((label) =>
+      textWidth(label, { family: 'Source Sans 3', size: LABEL_SIZE * 0.75 }),
+    ),
+  );
+  const across = Math.min(140, widest + 8);
+  return { top: 32, bottom: 32, left: across, right: across };
+}
+
+/** Values are written at their points where the source does so. */
+function valueLabels(data: ChartData): object {
+  const all = data.groups.flatMap(({ series }) => series);
+  return {
+    display: ({ datasetIndex }: { datasetIndex: number }) =>
+      all[datasetIndex]?.series.showsValues ? 'auto' : false,
+    formatter: (_: unknown, at: { datasetIndex: number; dataIndex: number }) => {
+      const series = all[at.datasetIndex];
+      const value = series?.values[at.dataIndex];
+      return typeof value === 'number' ? axisText(value, series!.format) : null;
+    },
+    anchor: 'end',
+    align: 'end',
+    offset: 0,
+    color: CHART_INK,
+    font: { size: LABEL_SIZE },
   };
 }
 
@@ -184,9 +252,7 @@ function dataset(
         }
       : {}),
     ...(group.stacking === 'none' ? {} : { stack: group.isSecondary ? 'second' : 'first' }),
-    ...(isRound
-      ? {}
-      : { yAxisID: group.kind === 'bar' ? undefined : group.isSecondary ? 'second' : 'y' }),
+    ...(isRound ? {} : axisIdOf(group)),
   };
 }
 
@@ -211,44 +277,66 @@ function continuation(
     showLine: true,
     // The upper bound is filled down to the lower one, which stands before it.
     fill: carriesOn!.role === 'upper' ? '-1' : false,
-    ...(group.kind === 'bar' ? {} : { yAxisID: group.isSecondary ? 'second' : 'y' }),
+    ...axisIdOf(group),
     ...(isBound ? { isBound } : { isForecast: true }),
   };
+}
+
+/** By which axis a group's values go; those of bars lie across. */
+function axisIdOf({ kind, isSecondary }: ChartData['groups'][number]['group']): object {
+  if (kind === 'radar') return {};
+  return kind === 'bar'
+    ? { xAxisID: isSecondary ? 'second' : 'x' }
+    : { yAxisID: isSecondary ? 'second' : 'y' };
 }
 
 function scales(data: ChartData, isAcross: boolean): object {
   const isFree = data.groups.every(
     ({ group }) => group.kind === 'scatter' || group.kind === 'bubble',
   );
-  const isStacked = data.groups.some(({ group }) => group.stacking !== 'none');
-  const isShare = data.groups.some(({ group }) => group.stacking === 'share');
+  const stackedBy = (isSecond: boolean) =>
+    data.groups.find(({ group }) => group.isSecondary === isSecond && group.stacking !== 'none')
+      ?.group.stacking;
+  const level = data.levelsZeros ? levelZeros(data) : null;
   const axis = (role: ChartData['axes'][number]['role']) => axisOf(data, role);
   const common = (found: ChartData['axes'][number] | undefined) => ({
     display: !found?.isHidden,
     reverse: found?.isReversed ?? false,
     title: { display: Boolean(found?.title), text: found?.title ?? '', color: CHART_INK },
     grid: { display: found?.hasGrid ?? false, color: CHART_GRID },
-    stacked: isStacked,
   });
-  const rangeOf = (found: ChartData['axes'][number] | undefined) => {
+  const rangeOf = (found: ChartData['axes'][number] | undefined, isShare: boolean) => {
     const { min, max } = axisRange(found, isShare);
     return { ...(min === null ? {} : { min }), ...(max === null ? {} : { max }) };
   };
-  const values = (found: ChartData['axes'][number] | undefined) => ({
-    ...common(found),
-    type: found?.isLogarithmic ? 'logarithmic' : 'linear',
-    ...rangeOf(found),
-    ticks: {
-      color: CHART_INK,
-      callback: (value: number | string) =>
-        axisText(Number(value), isShare ? '0%' : (found?.format ?? 'General')),
-    },
-  });
+  const values = (role: ChartData['axes'][number]['role']) => {
+    const found = axis(role);
+    const stacking = stackedBy(role === 'second value');
+    const isShare = stacking === 'share';
+    const levelled = role === 'category' ? undefined : level?.[role];
+    return {
+      ...common(found),
+      type: found?.isLogarithmic ? 'logarithmic' : 'linear',
+      stacked: role !== 'category' && stacking !== undefined,
+      beginAtZero: role !== 'category' && standsOnZero(data, role === 'second value'),
+      ...(levelled ?? rangeOf(found, isShare)),
+      ticks: {
+        color: CHART_INK,
+        // Ends that were computed are no round numbers.
+        includeBounds: !levelled,
+        callback: (value: number | string) =>
+          axisText(Number(value), isShare ? '0%' : (found?.format ?? 'General')),
+      },
+    };
+  };
   const category = axis('category');
   const across = isFree
-    ? { ...values(category), stacked: false }
+    ? values('category')
     : {
         ...common(category),
+        // Names of bars begin where the axes cross, at the bottom, unless they run the other way.
+        ...(isAcross ? { reverse: !category?.isReversed } : {}),
+        stacked: data.groups.some(({ group }) => group.stacking !== 'none'),
         type: 'category',
         ticks: {
           color: CHART_INK,
@@ -258,9 +346,14 @@ function scales(data: ChartData, isAcross: boolean): object {
         },
       };
   const second = data.groups.some(({ group }) => group.isSecondary)
-    ? { second: { ...values(axis('second value')), position: 'right' } }
+    ? {
+        second: {
+          ...values('second value'),
+          ...(isAcross ? { axis: 'x', position: 'top' } : { axis: 'y', position: 'right' }),
+        },
+      }
     : {};
   return isAcross
-    ? { y: across, x: values(axis('value')) }
-    : { x: across, y: values(axis('value')), ...second };
+    ? { y: across, x: values('value'), ...second }
+    : { x: across, y: values('value'), ...second };
 }

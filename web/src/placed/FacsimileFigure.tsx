@@ -44,17 +44,27 @@ export const FacsimileFigure = memo(function FacsimileFigure({ snapshot, label, 
       className="facsimile block"
     >
       {figure.marks.map((mark, index) => (
-        <MarkShape key={index} mark={mark} clipId={`${id}-${index}`} />
+        <MarkShape key={index} mark={mark} partId={`${id}-${index}`} />
       ))}
     </svg>
   );
 });
 
-function MarkShape({ mark, clipId }: { mark: Mark; clipId: string }) {
+function MarkShape({ mark, partId }: { mark: Mark; partId: string }) {
   switch (mark.kind) {
     case 'fill': {
-      const { x, y, width, height, colour } = mark;
-      return <rect x={x} y={y} width={width} height={height} fill={colour} />;
+      const { x, y, width, height, colour, to } = mark;
+      const box = { x, y, width, height };
+      if (to === undefined) return <rect {...box} fill={colour} />;
+      return (
+        <>
+          <linearGradient id={partId}>
+            <stop offset="0" stopColor={colour} />
+            <stop offset="1" stopColor={to} />
+          </linearGradient>
+          <rect {...box} fill={`url(#${partId})`} />
+        </>
+      );
     }
     case 'line': {
       const { from, to, line } = mark;
@@ -83,7 +93,7 @@ function MarkShape({ mark, clipId }: { mark: Mark; clipId: string }) {
       return (
         <>
           {clip && (
-            <clipPath id={clipId}>
+            <clipPath id={partId}>
               <rect x={clip.x} y={clip.y} width={clip.width} height={clip.height} />
             </clipPath>
           )}
@@ -93,7 +103,7 @@ function MarkShape({ mark, clipId }: { mark: Mark; clipId: string }) {
             fill={color}
             style={{ ...style, fontSize: letters.size * PIXELS_PER_POINT, whiteSpace: 'pre' }}
             transform={rotation === 0 ? undefined : `rotate(${-rotation} ${x} ${y})`}
-            clipPath={clip ? `url(#${clipId})` : undefined}
+            clipPath={clip ? `url(#${partId})` : undefined}
           >
             {text}
           </text>

@@ -1,8 +1,9 @@
 import {
   BasicPlatform,
   type ChartConfiguration,
-  type ChartDataset,
   Chart as ChartJs,
+  LineElement,
+  type Plugin,
 } from 'chart.js';
 import { useEffect, useRef, useState } from 'react';
 import { Context } from 'svgcanvas';
@@ -11,10 +12,15 @@ import { Context } from 'svgcanvas';
 const FAMILY = '"Source Sans 3", sans-serif';
 
 /** Lines are kept as paths of the browser's own, which cannot be noted; those styled piece by piece are drawn by commands. */
-function alongItsWay(dataset: ChartDataset): ChartDataset {
-  const asItIs = { borderColor: () => undefined };
-  return { ...dataset, segment: asItIs } as ChartDataset;
-}
+const alongItsWay: Plugin = {
+  id: 'along-its-way',
+  beforeDatasetDraw(_, { meta: { dataset } }) {
+    if (dataset instanceof LineElement) {
+      const asItIs = { borderColor: () => undefined };
+      dataset.options = Object.assign({}, dataset.options, { segment: asItIs });
+    }
+  },
+};
 
 /** A chart drawn as vectors, with its text as text: for paper. */
 export function VectorChart(props: { configuration: ChartConfiguration; label: string }) {
@@ -38,10 +44,10 @@ export function VectorChart(props: { configuration: ChartConfiguration; label: s
       // What the drawing library asks of a canvas.
       const canvas = { width, height, style: {}, getContext: () => context };
       Object.assign(context, { canvas });
-      const { options, data } = configuration;
+      const { options } = configuration;
       chart = new ChartJs(canvas as unknown as HTMLCanvasElement, {
         ...configuration,
-        data: { ...data, datasets: data.datasets.map(alongItsWay) },
+        plugins: [...(configuration.plugins ?? []), alongItsWay],
         platform: BasicPlatform,
         options: {
           ...options,

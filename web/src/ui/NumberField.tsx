@@ -11,14 +11,16 @@ interface Props {
   /** Shown while it is not set. */
   placeholder?: string;
   disabled?: boolean;
+  /** Shown with all of its decimals. */
+  isExact?: boolean;
   /** Called when the person is done: with Enter, or by going on. */
   onChange: (value: number | null) => void;
 }
 
 /** A labelled number with its unit. What is no number within the limits goes back to what it was. */
 export function NumberField(props: Props) {
-  const { label, value, unit, min, max, placeholder, disabled = false, onChange } = props;
-  const shown = value === null ? '' : String(Number(value.toFixed(1)));
+  const { label, value, unit, min, max, placeholder, disabled = false, isExact, onChange } = props;
+  const shown = value === null ? '' : String(isExact ? value : Number(value.toFixed(1)));
   const [text, setText] = useState(shown);
   useEffect(() => setText(shown), [shown]);
   const finish = () => {

@@ -1,4 +1,12 @@
-import { canCarryOn, suggestMaking, type TableLook } from '@tether/core';
+import {
+  type ChartMaking,
+  canCarryOn,
+  hasAxes,
+  type Sample,
+  sampleOf,
+  suggestMaking,
+  type TableLook,
+} from '@tether/core';
 import { type Dressing, FORMS, type Form, isInline } from '@tether/documents';
 import { ChartColumn, Hash, Image, Table2, Tag } from 'lucide-react';
 import { countOverrides, PartFields } from '../documents/object/part/PartFields.tsx';
@@ -6,12 +14,15 @@ import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
 import { useSnapshotQuery } from '../state/api.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { FormatField } from '../ui/FormatField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { TextField } from '../ui/TextField.tsx';
+import { AxisFields } from './AxisFields.tsx';
 import { CaptionField } from './CaptionField.tsx';
 import { ChartFields } from './ChartFields.tsx';
 import { ForecastFields } from './ForecastFields.tsx';
 import { LookFields, MixedLookFields } from './LookFields.tsx';
+import { SeriesFields } from './SeriesFields.tsx';
 
 const FORM_WORDS: Record<Form, { name: string; sentence: string }> = {
   table: { name: 'Table', sentence: 'All of its cells, with their look.' },
@@ -124,6 +135,7 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
       {form === 'value' && (
         <ValueFields
           value={dressing.value ?? {}}
+          sample={snapshot ? sampleOf(snapshot.cells) : null}
           isAllowed={isAllowed}
           onChange={(value) => surface.dress(tetherId, { value })}
         />
@@ -165,6 +177,33 @@ export function TableFolds({ surface, tetherId, base, isAllowed }: Props) {
   );
 }
 
+/** Further settings of a chart that is made here, each folded until somebody wants it. */
+export function ChartFolds({ surface, tetherId, base, isAllowed }: Props) {
+  const { face } = useFaceOf(surface, tetherId);
+  const { data: snapshot } = useSnapshotQuery(base);
+  if (face?.form !== 'chart' || !snapshot) return null;
+  const { chart } = face.dressing;
+  if (!chart && snapshot.chart) return null;
+  const fields = {
+    snapshot,
+    making: chart ?? suggestMaking(snapshot),
+    isAllowed,
+    onChange: (next: ChartMaking) => surface.dress(tetherId, { chart: next }),
+  };
+  return (
+    <>
+      <PanelFold title="Series and points">
+        <SeriesFields {...fields} />
+      </PanelFold>
+      {hasAxes(fields.making) && (
+        <PanelFold title="Axes">
+          <AxisFields {...fields} />
+        </PanelFold>
+      )}
+    </>
+  );
+}
+
 /** How an object is there, and how those look that follow the document, as they are now. */
 function useFaceOf(surface: Surface, tetherId: string) {
   const face = useSurface(surface, (now) => now.object(tetherId));
@@ -174,10 +213,11 @@ function useFaceOf(surface: Surface, tetherId: string) {
 
 function ValueFields(props: {
   value: NonNullable<Dressing['value']>;
+  sample: Sample | null;
   isAllowed: boolean;
   onChange: (value: NonNullable<Dressing['value']>) => void;
 }) {
-  const { value, isAllowed, onChange } = props;
+  const { value, sample, isAllowed, onChange } = props;
   return (
     <>
       <div className="grid grid-cols-2 gap-2">
@@ -196,13 +236,12 @@ function ValueFields(props: {
           onChange={(after) => onChange({ ...value, after })}
         />
       </div>
-      <TextField
+      <FormatField
         label="Number format"
-        isAddress
         value={value.format ?? ''}
-        maxLength={120}
+        usual="as in the source"
+        sample={sample}
         disabled={!isAllowed}
-        placeholder="as in the source"
         onChange={(format) => onChange({ ...value, format })}
       />
     </>

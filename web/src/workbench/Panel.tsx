@@ -40,7 +40,7 @@ import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { standingWords } from '../ui/standing-words.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
-import { FormSection, TableFolds } from './FormSection.tsx';
+import { ChartFolds, FormSection, TableFolds } from './FormSection.tsx';
 import { HistorySection } from './HistorySection.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 import { VersionsSection } from './VersionsSection.tsx';
@@ -196,12 +196,20 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
         </PanelFold>
       )}
       {surface && (
-        <TableFolds
-          surface={surface}
-          tetherId={tether.id}
-          base={tether.base}
-          isAllowed={isAllowed}
-        />
+        <>
+          <TableFolds
+            surface={surface}
+            tetherId={tether.id}
+            base={tether.base}
+            isAllowed={isAllowed}
+          />
+          <ChartFolds
+            surface={surface}
+            tetherId={tether.id}
+            base={tether.base}
+            isAllowed={isAllowed}
+          />
+        </>
       )}
       <Refreshing saved={saved} tether={tether} />
       {surface && (

@@ -4,8 +4,10 @@ import { serialToIso } from '../../sheet/date.ts';
 import { showNumber } from '../../sheet/number-format.ts';
 import type { Band, Cell, Dress, Snapshot } from '../../sheet/sheet.ts';
 import { formatOfDate } from '../categories.ts';
-import type { ChartData, SeriesData } from '../chart-data.ts';
-import { type ChartMaking, type DrawnSeries, drawnSeries, suggestMaking } from '../made-chart.ts';
+import { axisText, type ChartData, type SeriesData } from '../chart-data.ts';
+import { type DrawnSeries, drawnSeries } from '../drawn-columns.ts';
+import { suggestMaking } from '../made-chart.ts';
+import type { ChartMaking } from '../making.ts';
 import type { ForecastPoint, ForecastWish, SeriesForecast, SeriesInput } from './forecast.ts';
 
 /** Series are carried on at most so many at a time. */
@@ -13,14 +15,18 @@ const MOST_SERIES = 8;
 
 /** The series of an object that a forecast carries on, in the order in which they are drawn. */
 export function forecastInputs(snapshot: Snapshot, making?: ChartMaking): SeriesInput[] {
+  // Points that lie anywhere across follow each other, as those do whose names say nothing about time.
+  const isFree = making?.kind === 'scatter';
   return drawnSeries(snapshot, making ?? suggestMaking(snapshot))
     .slice(0, MOST_SERIES)
     .map(({ name, points }) => {
-      const dates = points.filter((point) => point.name?.type === 'date').length;
+      const times = points.map((point) =>
+        isFree && point.name?.type !== 'date' ? null : timeOf(point.name),
+      );
+      const timed = times.filter((time) => time !== null).length;
       return {
         name,
-        // Names that are no dates say nothing about time: the points follow each other then.
-        times: dates > points.length / 2 ? points.map((point) => serialOf(point.name)) : null,
+        times: timed > points.length / 2 ? times : null,
         values: points.map(({ value }) =>
           value?.type === 'number' ? (value.value as number) : null,
         ),
@@ -28,7 +34,9 @@ export function forecastInputs(snapshot: Snapshot, making?: ChartMaking): Series
     });
 }
 
-function serialOf(cell: Cell | undefined): number | null {
+/** When a point is: the serial of its date, or its year. */
+function timeOf(cell: Cell | undefined): number | null {
+  if (cell?.type === 'number') return cell.value as number;
   if (cell?.type !== 'date') return null;
   const value = scalarOf(cell);
   return typeof value === 'number' ? value : null;
@@ -117,16 +125,24 @@ function labelsAfter(
   forecast: Result<SeriesForecast>,
   { periods }: ForecastWish,
 ): string[] {
-  const format = dates ?? formatOfDate(lastDated(series));
+  const last = lastTimed(series);
   const points = forecast.ok ? forecast.value.points : [];
   return Array.from({ length: periods }, (_, at) => {
     const time = points[at]?.time ?? null;
-    return time === null ? `+${at + 1}` : showNumber(time, format);
+    if (time === null) return `+${at + 1}`;
+    return dates === null ? timeText(time, last) : showNumber(time, dates);
   });
 }
 
-function lastDated({ points }: DrawnSeries): Cell | undefined {
-  return points.findLast(({ name }) => name?.type === 'date')?.name;
+function lastTimed({ points }: DrawnSeries): Cell | undefined {
+  return points.findLast(({ name }) => timeOf(name) !== null)?.name;
+}
+
+/** A time as the cell shows its own. */
+function timeText(time: number, cell: Cell | undefined): string {
+  if (cell?.type !== 'number') return showNumber(time, formatOfDate(cell));
+  // A year is written without separators.
+  return axisText(time, /^\d+$/.test(cell.text) ? 'General' : (cell.format ?? 'General'));
 }
 
 /**
@@ -143,7 +159,7 @@ export function extendTable(
     const series = drawn[index];
     const last = series?.points.findLast(({ value }) => value?.type === 'number');
     return forecast.ok && series && last?.value
-      ? [{ series, last: last.value, named: lastDated(series), points: forecast.value.points }]
+      ? [{ series, last: last.value, named: lastTimed(series), points: forecast.value.points }]
       : [];
   });
   if (done.length === 0) return snapshot;
@@ -229,11 +245,14 @@ function stepName(
   step: number,
   named: Cell | undefined,
 ): Pick<Cell, 'type' | 'value' | 'text' | 'format'> {
-  const text = time === null ? `+${step + 1}` : showNumber(time, formatOfDate(named));
+  const text = time === null ? `+${step + 1}` : timeText(time, named);
+  const isYear = named?.type === 'number';
   return {
     ...(time === null
       ? { type: 'text', value: text }
-      : { type: 'date', value: serialToIso(time, '1900') ?? text }),
+      : isYear
+        ? { type: 'number', value: time }
+        : { type: 'date', value: serialToIso(time, '1900') ?? text }),
     text,
     ...(named?.format ? { format: named.format } : {}),
   };

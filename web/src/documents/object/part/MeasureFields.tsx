@@ -1,5 +1,5 @@
+import { FormatField } from '../../../ui/FormatField.tsx';
 import { NumberField } from '../../../ui/NumberField.tsx';
-import { TextField } from '../../../ui/TextField.tsx';
 import { Tick } from '../../../ui/Tick.tsx';
 import type { Part } from './usePart.ts';
 
@@ -8,13 +8,14 @@ export function MeasureFields({ part, isAllowed }: { part: Part; isAllowed: bool
   const { look, row, column, kind, set } = part;
   return (
     <>
-      <TextField
+      <FormatField
+        // The field of one part is not that of another.
+        key={part.name}
         label="Number format"
-        isAddress
         value={look.format ?? ''}
-        maxLength={120}
+        usual="as it was"
+        sample={part.sample}
         disabled={!isAllowed}
-        placeholder="as it was, or such as 0.00"
         onChange={(format) => set({ format: format === '' ? undefined : format })}
       />
       {row === null && (

@@ -5,12 +5,15 @@ import {
   type DocumentLook,
   dressSnapshot,
   gridOf,
+  headerOf,
   isSameBand,
   type Override,
   type OverrideLook,
   rowKeys,
+  type Sample,
   type ShownLook,
   type Snapshot,
+  sampleOf,
   setOverride,
   shownLook,
   type TableLook,
@@ -42,6 +45,8 @@ export interface Part {
   name: string;
   look: OverrideLook;
   shown: ShownLook;
+  /** The first figure in it, to show number formats with. */
+  sample: Sample | null;
   /** Colours of its table, those of letters and those of fills. */
   colours: { letters: string[]; fills: string[] };
   set: (change: OverrideLook) => void;
@@ -71,6 +76,15 @@ export function usePart({ tetherId, snapshot, overrides, look, document, onChang
       fills: dresses.flatMap(({ fill }) => fill ?? []),
     };
   }, [dressed]);
+  const sample = useMemo(() => {
+    const { title, rows: headed } = headerOf(snapshot);
+    const below = gridOf(snapshot).filter((_, at) =>
+      picked?.row == null ? at >= title + headed : at === picked.row,
+    );
+    return sampleOf(
+      below.flatMap((cells) => (picked?.column == null ? cells : [cells[picked.column]])),
+    );
+  }, [snapshot, picked?.row, picked?.column]);
   const row = picked?.row == null ? null : (rows[picked.row] ?? null);
   const column = picked?.column == null ? null : (columns[picked.column] ?? null);
   const isIt = (each: Override) => isSameBand(each.row, row) && isSameBand(each.column, column);
@@ -84,6 +98,7 @@ export function usePart({ tetherId, snapshot, overrides, look, document, onChang
     name: nameOfPart({ row, column }),
     look: overrides.find(isIt)?.look ?? {},
     shown: shownLook(dressed, picked?.row ?? null, picked?.column ?? null),
+    sample,
     colours,
     set: (change) => onChange(setOverride(overrides, row, column, change)),
     clear: () => onChange(overrides.filter((each) => !isIt(each))),
