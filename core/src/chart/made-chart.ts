@@ -39,7 +39,7 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
   const isFree = kind === 'scatter';
   const shown = isRound ? drawn.slice(0, 1) : drawn;
   const series = shown.map((column) => seriesOf(column, cells, making));
-  const { together, apart, isMixed } = partSeries(series, shown, cells, making);
+  const { together, apart } = partSeries(series, shown, cells, making);
   const acrossCell =
     across === undefined ? undefined : body.find((row) => isFilled(row[across]))?.[across];
   const stacking = isRound || isFree || kind === 'line' ? 'none' : making.stacking;
@@ -90,7 +90,7 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
     levelsZeros: true,
     warnings: [
       ...warningsOf(cells, shown, making),
-      ...(isMixed && apart.length === 0 && !isFree ? [MIXED] : []),
+      ...(!isFree && [together, apart].some(isMixed) ? [MIXED] : []),
       ...(isRound && making.legend === null && series.some(hasThinSlice) ? [THIN] : []),
       ...(isRound ? [] : outsideOf(together, valueAxis)),
       ...outsideOf(apart, secondAxis),
@@ -113,6 +113,13 @@ function axisOf(
     isHidden: false,
     format: format || usualFormat,
   };
+}
+
+const isShare = ({ format }: SeriesData) => format.includes('%');
+
+/** Whether shares and amounts are among these series: the shares would lie flat. */
+function isMixed(series: readonly SeriesData[]): boolean {
+  return series.some(isShare) && !series.every(isShare);
 }
 
 const MIXED =
@@ -229,11 +236,9 @@ function partSeries(
   columns: readonly number[],
   { offered }: DrawnColumns,
   making: ChartMaking,
-): { together: SeriesData[]; apart: SeriesData[]; isMixed: boolean } {
+): { together: SeriesData[]; apart: SeriesData[] } {
   const { kind, stacking } = making;
-  const isShare = ({ format }: SeriesData) => format.includes('%');
-  const isMixed = series.some(isShare) && !series.every(isShare);
-  const parts = isMixed && ['column', 'line', 'area'].includes(kind) && stacking === 'none';
+  const parts = isMixed(series) && ['column', 'line', 'area'].includes(kind) && stacking === 'none';
   const apart = hasAxes(making)
     ? series.filter((each, index) => {
         const set = offered.find(({ at }) => at === columns[index])?.isOnSecond;
@@ -241,8 +246,8 @@ function partSeries(
       })
     : [];
   // Where all go by the second axis it is the first.
-  if (apart.length === series.length) return { together: series, apart: [], isMixed };
-  return { together: series.filter((each) => !apart.includes(each)), apart, isMixed };
+  if (apart.length === series.length) return { together: series, apart: [] };
+  return { together: series.filter((each) => !apart.includes(each)), apart };
 }
 
 function numberOf(cell: Cell | undefined): number | null {

@@ -12,7 +12,6 @@ import {
   sharesOf,
   standsOnZero,
   THIN_SLICE,
-  textWidth,
 } from '@tether/core';
 import {
   type ChartConfiguration,
@@ -118,29 +117,38 @@ function configure(data: ChartData): {
           labels: {
             boxWidth: 10,
             color: CHART_INK,
-            generateLabels: (chart: ChartJs) =>
-              (ChartJs.defaults.plugins.legend.labels.generateLabels(chart) as LegendItem[]).map(
-                (item) =>
-                  'isForecast' in (datasets[item.datasetIndex ?? -1] ?? {})
-                    ? { ...item, lineWidth: 0, fillStyle: `${String(item.fillStyle)}66` }
-                    : item,
-              ),
-            // The bounds are said with their forecast.
-            filter: ({ datasetIndex }: { datasetIndex?: number }) =>
-              !('isBound' in (datasets[datasetIndex ?? -1] ?? {})),
+            // Of round charts the slices are named, as the library does.
+            ...(isRound ? {} : seriesLegend(datasets)),
           },
         },
         tooltip: { enabled: true },
         datalabels: isRound ? sliceLabels(data) : valueLabels(data),
       },
-      ...(isRound ? { layout: { padding: roundPadding(data) } } : {}),
+      ...(isRound ? { radius: ROUND_RADIUS } : {}),
       ...(first === 'doughnut' ? { cutout: `${data.groups[0]!.group.hole ?? 50}%` } : {}),
       ...(isRound || first === 'radar' ? {} : { scales: scales(data, isAcross) }),
     } as ChartOptions,
   };
 }
 
+/** The legend of series, in their order. */
+function seriesLegend(datasets: readonly object[]): object {
+  return {
+    generateLabels: (chart: ChartJs) =>
+      (ChartJs.defaults.plugins.legend.labels.generateLabels(chart) as LegendItem[]).map((item) =>
+        'isForecast' in (datasets[item.datasetIndex ?? -1] ?? {})
+          ? { ...item, lineWidth: 0, fillStyle: `${String(item.fillStyle)}66` }
+          : item,
+      ),
+    // The bounds are said with their forecast.
+    filter: ({ datasetIndex }: LegendItem) => !('isBound' in (datasets[datasetIndex ?? -1] ?? {})),
+    sort: (a: LegendItem, b: LegendItem) => (a.datasetIndex ?? 0) - (b.datasetIndex ?? 0),
+  };
+}
+
 const LABEL_SIZE = 11;
+/** Around a round chart there is room in which its slices are named. */
+const ROUND_RADIUS = '76%';
 
 /** Slices are named beside them, with their share: colours alone are not told apart by everybody. */
 function sliceLabels(data: ChartData): object {
@@ -162,23 +170,6 @@ function sliceLabels(data: ChartData): object {
     color: CHART_INK,
     font: { size: LABEL_SIZE },
   };
-}
-
-/** The room around a round chart in which its slices are named. */
-function roundPadding({ labels }: ChartData): {
-  top: number;
-  bottom: number;
-  left: number;
-  right: number;
-} {
-  const widest = Math.max(
-    40,
-    ...labels.map((label) =>
-      textWidth(label, { family: 'Source Sans 3', size: LABEL_SIZE * 0.75 }),
-    ),
-  );
-  const across = Math.min(140, widest + 8);
-  return { top: 32, bottom: 32, left: across, right: across };
 }
 
 /** Values are written at their points where the source does so. */
@@ -342,7 +333,9 @@ function scales(data: ChartData, isAcross: boolean): object {
           color: CHART_INK,
           autoSkip: true,
           // Of dates in a row some can be left out; names must all be read, turned if need be.
-          ...(data.dates === null ? { maxRotation: 60 } : { maxRotation: 0, autoSkipPadding: 14 }),
+          ...(data.dates === null
+            ? { maxRotation: 60, autoSkipPadding: 0 }
+            : { maxRotation: 0, autoSkipPadding: 14 }),
         },
       };
   const second = data.groups.some(({ group }) => group.isSecondary)

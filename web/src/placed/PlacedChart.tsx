@@ -11,6 +11,7 @@ import {
 } from '@tether/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { useForecasts } from './forecasts.ts';
+import { Said } from './Said.tsx';
 
 // The drawing library is large: documents without a chart open without it.
 const ChartFigure = lazy(() =>
@@ -57,6 +58,12 @@ export function PlacedChart({ snapshot, making, forecast, label, height = 300 }:
           {data.warnings[0]} Change what it takes, or turn it into a table.
         </p>
       )}
+      {/* What could not be carried on. */}
+      {shown.warnings
+        .filter((warning) => !data.warnings.includes(warning))
+        .map((warning) => (
+          <Said key={warning} words={warning} />
+        ))}
     </figure>
   );
 }

@@ -1,20 +1,24 @@
 import {
   type DocumentLook,
   drawFacsimile,
+  emptyWords,
   extendTable,
   faceTable,
   forecastInputs,
   type Snapshot,
+  smallWords,
   type TableFace,
 } from '@tether/core';
 import type { Dressing, Form } from '@tether/documents';
-import { useEffect, useMemo } from 'react';
+import { useContext, useEffect, useMemo } from 'react';
 import { chartSize, facsimileSize, type Room, tableWish } from './as-dressed.ts';
 import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
 import { useForecasts } from './forecasts.ts';
+import { Drawing } from './nearness.ts';
 import { PlacedChart } from './PlacedChart.tsx';
 import { PlacedTable } from './PlacedTable.tsx';
+import { Said } from './Said.tsx';
 
 type TableProps = Omit<Parameters<typeof PlacedTable>[0], 'face' | 'label'>;
 
@@ -71,12 +75,15 @@ function Facsimile(props: {
 }) {
   const { snapshot, label, room, wanted } = props;
   const natural = useMemo(() => drawFacsimile(snapshot), [snapshot]);
+  const { width } = facsimileSize(natural, wanted, room);
+  const isOnScreen = useContext(Drawing) === 'near';
+  const words =
+    emptyWords(snapshot) ?? (isOnScreen ? smallWords(snapshot, width / natural.width) : null);
   return (
-    <FacsimileFigure
-      snapshot={snapshot}
-      label={label}
-      width={facsimileSize(natural, wanted, room).width}
-    />
+    <>
+      <FacsimileFigure snapshot={snapshot} label={label} width={width} />
+      <Said words={words} />
+    </>
   );
 }
 
@@ -109,6 +116,13 @@ function Table(props: Props) {
   return (
     <div {...(wish && !forecasts ? { 'data-pending': true } : {})}>
       <PlacedTable face={face} label={label} {...table} />
+      <Said words={emptyWords(taken)} />
+      {forecasts?.map(
+        (each, index) =>
+          !each.ok && (
+            <Said key={index} words={`${inputs?.[index]?.name}: ${each.fault.message}`} />
+          ),
+      )}
     </div>
   );
 }

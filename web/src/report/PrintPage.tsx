@@ -36,7 +36,8 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
       className={`print-view h-full overflow-auto print:h-auto print:overflow-visible ${hasMarks ? 'with-marks' : ''}`}
       {...(count === null ? {} : { 'data-print-ready': count })}
     >
-      <title>{`Print ${saved.name} · Obedient Tether`}</title>
+      {/* A PDF is titled by it. */}
+      <title>{saved.name}</title>
       <style>{`@page { size: ${size}; margin: 0 }`}</style>
       <div className="not-printed sticky top-0 z-20 flex h-12 items-center gap-4 border-b border-hairline bg-white px-4">
         <Link to={`/documents/${id}`} className="flex items-center gap-1.5 hover:underline">
