@@ -67,7 +67,7 @@ test('a value stands in a sentence and follows its cell', async ({ product, repo
   const value = text(report).locator('[data-object="Survivors of SC-04"]');
   await expect(value).toHaveText('97');
   await panel(report).getByLabel('Words after').fill(' plants');
-  await panel(report).getByLabel('Number format').fill('0.0');
+  await panel(report).getByLabel('Number format').selectOption('0.0');
   await expect(value).toHaveText('97.0 plants');
   // Its cleat takes no room, so that lines break where they break in print.
   const [whole, words] = await value.evaluate((element) =>
@@ -162,7 +162,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   report,
 }) => {
   const table = placed(report, 'Planting counts by plot');
-  const heading = table.getByRole('cell', { name: 'Surviving' });
+  const heading = table.getByRole('columnheader', { name: 'Surviving' });
   await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
   await cleat(report, 'Planting counts by plot').click();
   await choice(panel(report), 'Look', 'of the report').click();
@@ -191,6 +191,39 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
+});
+
+test('series and axes of a chart are chosen, and stay after a reload', async ({ report }) => {
+  await cleat(report, 'Planting counts by plot').click();
+  await choice(panel(report), 'Shown as', 'Chart').click();
+  const figures = text(report).getByRole('table', { name: 'Figures of Planting counts by plot' });
+  const heads = () => figures.getByRole('columnheader').allTextContents();
+  await expect(figures).toBeAttached();
+  expect(await heads()).toEqual(['Point', 'Planted', 'Surviving', 'Survival', 'Cover']);
+  await panel(report).getByRole('button', { name: 'Series and points' }).click();
+  const series = panel(report).getByRole('list', { name: 'Series' });
+  await series.getByRole('button', { name: 'Cover: drawn' }).click();
+  await series.getByRole('button', { name: 'Surviving: earlier' }).click();
+  await expect.poll(heads).toEqual(['Point', 'Surviving', 'Planted', 'Survival']);
+  await expect(
+    series.getByRole('button', { name: 'Survival: by the second axis' }),
+  ).toHaveAttribute('aria-pressed', 'true');
+  await panel(report).getByLabel('Points named').selectOption({ label: 'by Species' });
+  await expect(figures.getByRole('rowheader').first()).toHaveText('Common cordgrass');
+
+  await panel(report).getByRole('button', { name: 'Axes' }).click();
+  await panel(report).getByLabel('Values: title').fill('Plants');
+  const greatest = panel(report).getByLabel('Greatest value').first();
+  await greatest.fill('150');
+  await greatest.press('Enter');
+  await expect(panel(report)).toContainText('outside of its axis');
+  await saved(report);
+  await report.reload();
+  await expect.poll(heads).toEqual(['Point', 'Surviving', 'Planted', 'Survival']);
+  await cleat(report, 'Planting counts by plot').click();
+  await expect(panel(report).getByLabel('Values: title')).toHaveValue('Plants');
+  await panel(report).getByRole('button', { name: 'As they are found in the cells' }).click();
+  await expect.poll(heads).toEqual(['Point', 'Planted', 'Surviving', 'Survival', 'Cover']);
 });
 
 test('every way to draw a chart can be changed into every other', async ({ report }) => {

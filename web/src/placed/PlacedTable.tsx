@@ -4,6 +4,7 @@ import {
   FOLD_GAP,
   fittedText,
   gridOf,
+  headerOf,
   isFilled,
   isTextCut,
   LINE_HEIGHT,
@@ -53,7 +54,8 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
   const { face, label, maxRows, breaks = [], continued, flash, picked, marks } = props;
   const { snapshot, layout, strips } = face;
   const grid = useMemo(() => gridOf(snapshot), [snapshot]);
-  const piece = (part: TablePart) => ({ face, grid, part, label, flash, picked, marks });
+  const { title } = useMemo(() => headerOf(snapshot, grid), [snapshot, grid]);
+  const piece = (part: TablePart) => ({ face, grid, title, part, label, flash, picked, marks });
   const isShort = layout.heights.length <= SHORT_ROWS;
   return (
     <div className="placed-table" data-table>
@@ -156,12 +158,14 @@ export function PageGap({ height, continued }: { height: number; continued: stri
 
 interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 'marks'> {
   grid: (Cell | undefined)[][];
+  /** Rows above the header. */
+  title: number;
   part: TablePart;
 }
 
 /** One piece of a table: a header and rows, some columns. */
 const PartTable = memo(function PartTable(props: PartProps) {
-  const { face, grid, part, label, flash, picked, marks } = props;
+  const { face, grid, title, part, label, flash, picked, marks } = props;
   const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
   const { widths, heights, fit, narrowed } = layout;
@@ -216,8 +220,11 @@ const PartTable = memo(function PartTable(props: PartProps) {
         (picked.row ?? r) === r &&
         (picked.column ?? c) === c &&
         (picked.row ?? picked.column) !== null;
+      const isHeading = r >= title && r < layout.headerRows;
+      const Part = isHeading ? 'th' : 'td';
       return (
-        <td
+        <Part
+          scope={isHeading ? 'col' : undefined}
           ref={isFlashed ? bringIntoView : undefined}
           key={`${c}${isFlashed ? `-${flash.at}` : ''}`}
           rowSpan={span?.rows}
@@ -237,7 +244,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
               <CellFace cell={cell} shown={fittedText(cell, dress, width, fit)} isLinked />
             </Turned>
           )}
-        </td>
+        </Part>
       );
     });
   const isHead = (row: number) => row < part.head.length;
