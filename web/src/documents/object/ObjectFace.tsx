@@ -15,7 +15,7 @@ import { useCompareQuery, useSnapshotQuery } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { cellPicked } from '../../state/workbench-slice.ts';
 import { PartBar } from './part/PartBar.tsx';
-import { ColumnHandles, CornerHandle } from './SizeHandles.tsx';
+import { ColumnHandles, CornerHandle, RowHandle } from './SizeHandles.tsx';
 
 type PlacedFaceProps = ComponentProps<typeof PlacedFace>;
 
@@ -108,12 +108,21 @@ export function ObjectFace(props: Props) {
         />
       )}
       {onDress && form === 'table' && face && (
-        <ColumnHandles
-          face={face}
-          snapshot={snapshot}
-          overrides={dressing.overrides ?? NONE}
-          onResize={(overrides) => onDress({ overrides })}
-        />
+        <>
+          <ColumnHandles
+            face={face}
+            snapshot={snapshot}
+            overrides={dressing.overrides ?? NONE}
+            onResize={(overrides) => onDress({ overrides })}
+          />
+          <RowHandle
+            table={drawn}
+            face={face}
+            snapshot={snapshot}
+            overrides={dressing.overrides ?? NONE}
+            onResize={(overrides) => onDress({ overrides })}
+          />
+        </>
       )}
       {onDress && (form === 'chart' || form === 'facsimile') && (
         <CornerHandle isChart={form === 'chart'} onResize={onDress} />

@@ -1,12 +1,14 @@
 import {
   columnKeys,
+  gridOf,
   PIXELS_PER_MM,
+  rowKeys,
   type Snapshot,
   setOverride,
   type TableFace,
 } from '@tether/core';
 import type { Dressing } from '@tether/documents';
-import { type PointerEvent, useRef, useState } from 'react';
+import { type PointerEvent, useEffect, useRef, useState } from 'react';
 
 const LEAST_MM = 8;
 
@@ -134,6 +136,76 @@ export function ColumnHandles(props: {
       />
     );
   });
+}
+
+/** How near to the lower side of a row one takes hold of it, in pixels. */
+const NEAR_PX = 6;
+
+/**
+ * A handle at the lower side of the row under the pointer, by which it is made higher or lower. It stands at the left of
+ * the table, so that it covers no cell.
+ */
+export function RowHandle(props: {
+  /** The drawn table, which has the handle in it. */
+  table: HTMLElement | null;
+  face: TableFace;
+  snapshot: Snapshot;
+  overrides: NonNullable<Dressing['overrides']>;
+  onResize: (overrides: NonNullable<Dressing['overrides']>) => void;
+}) {
+  const { table, face, snapshot, overrides, onResize } = props;
+  const [at, setAt] = useState<{ row: number; bottom: number } | null>(null);
+  const { by, handlers } = useDrag(({ y }) => {
+    const key = at && rowKeys(gridOf(snapshot))[at.row];
+    if (!key) return;
+    const millimetres = Math.max(LEAST_MM / 4, (face.layout.heights[at.row]! + y) / PIXELS_PER_MM);
+    onResize(setOverride(overrides, key, null, { height: Math.round(millimetres * 10) / 10 }));
+  });
+  const isHeld = by !== null;
+  useEffect(() => {
+    if (!table || isHeld) return;
+    const look = (event: globalThis.PointerEvent) => {
+      const { top, height } = table.getBoundingClientRect();
+      const scale = table.offsetHeight > 0 ? height / table.offsetHeight : 1;
+      const line = event.target instanceof Element ? event.target.closest('tr') : null;
+      if (!line) return;
+      const row = Number(
+        line.querySelector('[data-cell]')?.getAttribute('data-cell')?.split(',')[0],
+      );
+      if (Number.isNaN(row)) return;
+      setAt({ row, bottom: (line.getBoundingClientRect().bottom - top) / scale });
+    };
+    const leave = () => setAt(null);
+    table.addEventListener('pointermove', look);
+    table.addEventListener('pointerleave', leave);
+    return () => {
+      table.removeEventListener('pointermove', look);
+      table.removeEventListener('pointerleave', leave);
+    };
+  }, [table, isHeld]);
+  // The rows of a forecast are not the source's.
+  if (!at || at.row >= gridOf(snapshot).length) return null;
+  const top = at.bottom + (by?.y ?? 0);
+  return (
+    <>
+      {by && (
+        <span
+          aria-hidden
+          className="pointer-events-none absolute inset-x-0 border-t-2 border-dashed border-rope"
+          style={{ top }}
+        />
+      )}
+      <span
+        aria-hidden
+        contentEditable={false}
+        data-row-handle
+        title="Drag to make the row higher or lower"
+        className={`not-printed absolute -left-4 z-10 w-4 cursor-row-resize border-y-[3px] border-transparent bg-clip-content ${by ? 'bg-rope' : 'bg-rope/60 hover:bg-rope'}`}
+        style={{ top: top - NEAR_PX, height: NEAR_PX * 2 - 3 }}
+        {...handlers}
+      />
+    </>
+  );
 }
 
 function ColumnHandle(props: { right: number; height: number; onResize: (by: number) => void }) {

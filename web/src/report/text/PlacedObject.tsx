@@ -3,6 +3,7 @@ import { CAPTIONED_NODE, placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
 import {
   type ComponentProps,
+  type DragEvent,
   type MouseEvent,
   useCallback,
   useMemo,
@@ -23,7 +24,7 @@ import { useTableBreaks } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionTextOf } from './captions.ts';
 import { useDressing } from './dressings.ts';
-import { dressObject, selectAt } from './object-commands.ts';
+import { dragCaptioned, dressObject, selectAt } from './object-commands.ts';
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
 export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) {
@@ -51,6 +52,10 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     const [row, column] = at.split(',').map(Number);
     dispatch(cellPicked({ tetherId, row: row!, column: column! }));
   };
+  const dragWhole = (event: DragEvent<HTMLElement>) => {
+    const place = getPos();
+    if (place !== undefined) dragCaptioned(editor, place, event.nativeEvent);
+  };
   const isWide = form === 'chart' && dressing.width === undefined;
   const box = useRef<HTMLDivElement>(null);
   const [isSized, setSized] = useState(false);
@@ -73,7 +78,13 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
         <>
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
-          <div {...(isCaptioned ? {} : { 'data-drag-handle': '' })} onClick={pick}>
+          <div
+            // Captioned it is dragged with its caption, by hand: what the library drags is this node alone.
+            {...(isCaptioned
+              ? { draggable: editor.isEditable, onDragStart: dragWhole }
+              : { 'data-drag-handle': '' })}
+            onClick={pick}
+          >
             <FaceOnPages
               tether={tether}
               tetherId={tetherId}

@@ -94,6 +94,23 @@ export function selectAt(editor: Editor, position: number): void {
   editor.view.focus();
 }
 
+/** Begins to drag an object with its caption: what is dropped is both, or a copy of both where a key asks for one. */
+export function dragCaptioned(editor: Editor, position: number, event: globalThis.DragEvent): void {
+  const { view } = editor;
+  const { dataTransfer } = event;
+  if (!dataTransfer) return;
+  const { state } = view;
+  const selection = NodeSelection.create(state.doc, wholeAt(state.doc, position).position);
+  view.dispatch(state.tr.setSelection(selection));
+  const { dom, text, slice } = view.serializeForClipboard(selection.content());
+  dataTransfer.clearData();
+  dataTransfer.setData('text/html', dom.innerHTML);
+  dataTransfer.setData('text/plain', text);
+  dataTransfer.effectAllowed = 'copyMove';
+  // What the editor's library looks at when something is dropped.
+  view.dragging = { slice, move: !(event.ctrlKey || event.altKey) };
+}
+
 /** Selects an object and brings it into view. False when it does not stand in the text. */
 export function selectObject(editor: Editor, tetherId: string): boolean {
   const found = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);

@@ -1,4 +1,4 @@
-import { type Dressing, PLACED_INLINE, PLACED_NODE } from '@tether/documents';
+import { type Dressing, PLACED_INLINE, PLACED_NODE, REFERENCE_NODE } from '@tether/documents';
 import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
@@ -87,6 +87,7 @@ export const PlacedObjectNode = Node.create<Options>({
           const kept = placesKept(transactions, before.doc);
           const seen = new Set<string>();
           const change = after.tr;
+          const copies = new Map<string, string>();
           const objects = objectsIn(after.doc);
           for (const { id, position, node } of objects) {
             const isTwin = objects.some((each) => each.id === id && each.position !== position);
@@ -100,6 +101,7 @@ export const PlacedObjectNode = Node.create<Options>({
             }
             const fresh = crypto.randomUUID();
             own.add(fresh);
+            copies.set(id, fresh);
             dressings?.set(fresh, dressing ?? dressings.of(id));
             change.setNodeMarkup(position, undefined, {
               ...node.attrs,
@@ -108,6 +110,7 @@ export const PlacedObjectNode = Node.create<Options>({
               copyOf: isForeign || !node.attrs.copyOf ? id : (node.attrs.copyOf as string),
             });
           }
+          followCopies(change, after.doc, copies, changedRanges(transactions));
           return change.docChanged ? change : null;
         },
       }),
@@ -129,6 +132,40 @@ export const PlacedInlineNode = Node.create({
   addNodeView: () =>
     ReactNodeViewRenderer(PlacedInline, { as: 'span', className: 'placed-inline' }),
 });
+
+/** Where a text stands that came with transactions, in the text after them. */
+function changedRanges(transactions: readonly Transaction[]): { from: number; to: number }[] {
+  const ranges: { from: number; to: number }[] = [];
+  transactions.forEach((transaction, index) => {
+    const later = transactions.slice(index + 1);
+    const map = (place: number, side: -1 | 1) =>
+      later.reduce((at, { mapping }) => mapping.map(at, side), place);
+    transaction.mapping.maps.forEach((each, step) => {
+      const rest = transaction.mapping.slice(step + 1);
+      each.forEach((_from, _to, from, to) => {
+        ranges.push({ from: map(rest.map(from, -1), -1), to: map(rest.map(to, 1), 1) });
+      });
+    });
+  });
+  return ranges;
+}
+
+/** References that came along with objects of which copies were made name the copies. */
+function followCopies(
+  change: Transaction,
+  text: TextNode,
+  copies: ReadonlyMap<string, string>,
+  ranges: readonly { from: number; to: number }[],
+): void {
+  if (copies.size === 0) return;
+  for (const { from, to } of ranges) {
+    text.nodesBetween(from, Math.min(to, text.content.size), (node, position) => {
+      const copy = node.type.name === REFERENCE_NODE && copies.get(String(node.attrs.to));
+      const isWithin = position >= from && position + node.nodeSize <= to;
+      if (copy && isWithin) change.setNodeAttribute(position, 'to', copy);
+    });
+  }
+}
 
 /** Where the objects of the earlier text stand after the transactions, unless they were cut out. */
 function placesKept(transactions: readonly Transaction[], before: TextNode): Map<string, number> {
