@@ -233,6 +233,8 @@ export const LOG_KINDS = [
   'share changed',
   'renamed',
   'document made',
+  'document deleted',
+  'document back',
   'folder added',
   'folder removed',
   'file put in',

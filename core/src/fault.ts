@@ -186,6 +186,10 @@ const FAULTS = {
     'There is nothing to take: the object already stands as shown.',
     'Look at its standing again; somebody else may have refreshed it.',
   ],
+  'document-deleted': (p: { name: string }) => [
+    `“${p.name}” was deleted.`,
+    'The log says by whom, and brings it back as it was.',
+  ],
   'document-held': (p: { who: string; since: string }) => [
     `${p.who} holds this document since ${p.since}: nothing in it is refreshed.`,
     'Release the hold in the document’s header first.',

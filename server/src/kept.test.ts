@@ -347,3 +347,70 @@ describe('a text that is saved in several writes, with pauses', () => {
     expect([...summaries]).toEqual([null, '3 rows inserted']);
   });
 });
+
+describe('a document as a whole', () => {
+  const listed = async (): Promise<string[]> =>
+    ((await ines.get('/api/documents')).body as DocumentDetail[]).map(({ name }) => name);
+
+  test('is deleted with its objects, says so, and comes back from the log as it was', async () => {
+    await behind([setCell('Counts', 'D8', 104)]);
+    const before = await document();
+    const shown = (await tethers()).filter(({ placed }) => placed).length;
+    await ines.delete(`/api/documents/${documentId}`).expect(200);
+    expect(await listed()).not.toContain(before.name);
+    const gone = await ines.get(`/api/documents/${documentId}`).expect(404);
+    expect(gone.body.fault).toMatchObject({ code: 'document-deleted' });
+    expect(gone.body.fault.message).toContain(before.name);
+    // Nobody is asked about its objects any more, and nothing is written in it from outside.
+    expect((await ines.get('/api/tethers/needs-you')).body).toEqual([]);
+    await ines
+      .put(`/api/documents/${documentId}/content`)
+      .send({ version: before.version, content: before.content })
+      .expect(404);
+    await ines.delete(`/api/documents/${documentId}`).expect(200);
+
+    const [entry] = await log('?kind=document deleted');
+    expect(entry!.summary).toBe(`“${before.name}”, with ${shown} objects.`);
+    await ines.post(`/api/log/${entry!.id}/take-back`).expect(200);
+    expect((await document()).content).toEqual(before.content);
+    expect((await tethers()).filter(({ placed }) => placed)).toHaveLength(shown);
+    expect((await counts()).standing).toBe('behind');
+    const [back] = await log('?kind=document back');
+    await ines.post(`/api/log/${back!.id}/take-back`).expect(200);
+    expect(await listed()).not.toContain(before.name);
+  });
+
+  test('what is behind in it is taken when it comes back, where it is automatic', async () => {
+    await setMode({ kind: 'automatic' });
+    await ines.delete(`/api/documents/${documentId}`).expect(200);
+    await save([setCell('Counts', 'D8', 104)]);
+    await comesTo(({ standing }) => standing === 'behind');
+    const [entry] = await log('?kind=document deleted');
+    await ines.post(`/api/log/${entry!.id}/take-back`).expect(200);
+    await comesTo(({ standing }) => standing === 'in step');
+  });
+
+  test('is duplicated with objects of its own and its rules', async () => {
+    await ines.patch(`/api/documents/${documentId}`).send({ share: 20 }).expect(200);
+    const first = await ines.post(`/api/documents/${documentId}/copies`).expect(201);
+    const second = await ines.post(`/api/documents/${documentId}/copies`).expect(201);
+    expect([first.body.name, second.body.name]).toEqual([
+      'Autumn monitoring report, copy',
+      'Autumn monitoring report, copy 2',
+    ]);
+    expect(first.body).toMatchObject({ share: 20, kind: 'report' });
+    const own: Tether[] = (await ines.get(`/api/documents/${first.body.id}/tethers`)).body;
+    const all = await tethers();
+    expect(own.map(({ name }) => name).sort()).toEqual(all.map(({ name }) => name).sort());
+    expect(own.filter(({ id }) => all.some((each) => each.id === id))).toEqual([]);
+    // The copy goes on when what it was made of is gone.
+    await ines.delete(`/api/documents/${documentId}`).expect(200);
+    await ines.get(`/api/documents/${first.body.id}`).expect(200);
+  });
+
+  test('is neither deleted nor duplicated by those who may only look', async () => {
+    const odile = await server.as('odile');
+    await odile.delete(`/api/documents/${documentId}`).expect(403);
+    await odile.post(`/api/documents/${documentId}/copies`).expect(403);
+  });
+});

@@ -10,10 +10,10 @@ import { fail, ok } from '@tether/core';
 import { Router } from 'express';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
-import { findDocument, listDocuments } from '../db/documents.ts';
+import { findDeleted, findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
-import { createDocument, saveDocument } from '../documents/save.ts';
+import { createDocument, duplicateDocument, saveDocument } from '../documents/save.ts';
 import { keepVersion } from '../documents/versions.ts';
 import { writeOutDocument } from '../documents/write-out.ts';
 import { announce } from '../events/announce.ts';
@@ -43,7 +43,9 @@ export function documentRoutes(services: Services): Router {
     // What was written a moment ago is in it.
     await writeOutDocument(db, request.params.id);
     const found = await findDocument(db, request.params.id);
-    answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
+    const deleted = found ? null : await findDeleted(db, request.params.id);
+    if (deleted !== null) answer(response, fail('document-deleted', { name: deleted }));
+    else answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
   });
   router.patch('/:id', mayChange, async (request, response) => {
     const body = parseRequest(response, changeDocumentSchema, request.body);
@@ -61,6 +63,16 @@ export function documentRoutes(services: Services): Router {
       await announce(db, { ...event, by: person.name });
     }
     answer(response, found ? ok(found) : fail('not-found', { what: 'document' }));
+  });
+  router.delete('/:id', mayChange, async (request, response) => {
+    const by = { personId: currentPerson(response).id };
+    const wish = { documentId: request.params.id, isDeleted: true };
+    const done = await doStep(services, STEPS.deletion, wish, by);
+    answer(response, done.ok ? ok(null) : done);
+  });
+  router.post('/:id/copies', mayChange, async (request, response) => {
+    const made = await duplicateDocument(services, currentPerson(response), request.params.id);
+    answer(response, made.ok ? ok(await findDocument(db, made.value)) : made, 201);
   });
   router.put('/:id/hold', mayChange, async (request, response) => {
     const body = parseRequest(response, holdSchema, request.body);

@@ -10,6 +10,7 @@ const STATUS: Partial<Record<FaultCode, number>> = {
   'origin-not-allowed': 403,
   'too-many-at-once': 429,
   'not-found': 404,
+  'document-deleted': 404,
   'request-malformed': 400,
   'document-saved-elsewhere': 409,
   'slip-out-of-date': 409,

@@ -6,7 +6,7 @@ import type {
 } from '@tether/contract';
 import { type Fault, fault, type Mode } from '@tether/core';
 import { type DocumentContent, type KindName, kindOf } from '@tether/documents';
-import { and, count, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
+import { and, count, desc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm';
 import { alias } from 'drizzle-orm/pg-core';
 import type { Database } from './database.ts';
 import { documents, people, tethers } from './schema.ts';
@@ -63,6 +63,7 @@ export async function listDocuments(db: Database): Promise<DocumentCard[]> {
     .from(documents)
     .leftJoin(people, eq(people.id, documents.savedBy))
     .leftJoin(holders, eq(holders.id, documents.heldBy))
+    .where(isNull(documents.deletedAt))
     .orderBy(desc(documents.savedAt));
   const standings = await countStandings(db);
   return rows.map(({ beginning, content, ...row }) => ({
@@ -79,7 +80,7 @@ export async function findDocument(db: Database, id: string): Promise<DocumentDe
     .from(documents)
     .leftJoin(people, eq(people.id, documents.savedBy))
     .leftJoin(holders, eq(holders.id, documents.heldBy))
-    .where(eq(documents.id, id));
+    .where(and(eq(documents.id, id), isNull(documents.deletedAt)));
   if (!row) return null;
   const standings = await countStandings(db, id);
   return { ...toSummary(row), standings: standings.get(id) ?? {} };
@@ -94,7 +95,7 @@ export async function findContent(db: Database, id: string): Promise<DocumentCon
   return row?.content ?? null;
 }
 
-/** Locks the document for the running transaction and tells its kind, its version and who saved it last. */
+/** Locks the document for the running transaction and tells its kind, its version and who saved it last; null for a deleted one. */
 export async function lockDocument(
   tx: Database,
   id: string,
@@ -102,7 +103,7 @@ export async function lockDocument(
   const [row] = await tx
     .select({ kind: documents.kind, version: documents.version, savedById: documents.savedBy })
     .from(documents)
-    .where(eq(documents.id, id))
+    .where(and(eq(documents.id, id), isNull(documents.deletedAt)))
     .for('update');
   if (!row) return null;
   const [person] = row.savedById
@@ -150,6 +151,45 @@ export async function renameDocument(db: Database, id: string, name: string): Pr
     .where(eq(documents.id, id))
     .returning({ id: documents.id });
   return rows.length > 0;
+}
+
+/** Whether a document is deleted, locked for the running transaction; null where there never was one. */
+export async function lockDeletion(
+  tx: Database,
+  id: string,
+): Promise<{ name: string; version: number; isDeleted: boolean } | null> {
+  const [row] = await tx
+    .select({ name: documents.name, version: documents.version, deletedAt: documents.deletedAt })
+    .from(documents)
+    .where(eq(documents.id, id))
+    .for('update');
+  return row ? { name: row.name, version: row.version, isDeleted: row.deletedAt !== null } : null;
+}
+
+/** The name of a deleted document; null for one that is there, and for none at all. */
+export async function findDeleted(db: Database, id: string): Promise<string | null> {
+  const [row] = await db
+    .select({ name: documents.name })
+    .from(documents)
+    .where(and(eq(documents.id, id), isNotNull(documents.deletedAt)));
+  return row?.name ?? null;
+}
+
+/** The names of all documents that begin with this one. */
+export async function namesLike(db: Database, name: string): Promise<string[]> {
+  const rows = await db
+    .select({ name: documents.name })
+    .from(documents)
+    .where(and(sql`starts_with(${documents.name}, ${name})`, isNull(documents.deletedAt)));
+  return rows.map((row) => row.name);
+}
+
+/** Deletes a document, or has it back. */
+export async function setDeleted(tx: Database, id: string, isDeleted: boolean): Promise<void> {
+  await tx
+    .update(documents)
+    .set({ deletedAt: isDeleted ? new Date() : null })
+    .where(eq(documents.id, id));
 }
 
 /** What is settled for a document's objects, locked for the running transaction. */

@@ -178,6 +178,8 @@ export const documents = pgTable('documents', {
   share: integer().notNull().default(50),
   heldSince: moment(),
   heldBy: uuid().references(() => people.id, { onDelete: 'set null' }),
+  /** When it was deleted; it is kept, so that the log can bring it back. */
+  deletedAt: moment(),
 });
 
 /**

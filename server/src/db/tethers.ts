@@ -436,6 +436,28 @@ export async function updateBases(
     .where(sql`${tethers.id} = given.id`);
 }
 
+/** The tethers that a document shows. */
+export async function placedIn(tx: Database, documentId: string): Promise<string[]> {
+  const rows = await tx
+    .select({ id: tethers.id })
+    .from(tethers)
+    .where(and(eq(tethers.documentId, documentId), eq(tethers.placed, true)));
+  return rows.map(({ id }) => id);
+}
+
+/** Records of tethers whether their document shows them. */
+export async function setShown(
+  tx: Database,
+  ids: readonly string[],
+  placed: boolean,
+): Promise<void> {
+  if (ids.length > 0)
+    await tx
+      .update(tethers)
+      .set({ placed })
+      .where(isOneOf(tethers.id, new Set(ids)));
+}
+
 type PlacedRow = Pick<TetherRow, 'id' | 'name' | 'sourceId'>;
 
 /** Records which of the document's tethers stand in its text; gives those that came into it, and those that left it. */

@@ -1,13 +1,20 @@
+import { randomUUID } from 'node:crypto';
 import type { CreateDocument, SaveDocument } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
 import { kindOf, readContent } from '@tether/documents';
-import { insertDocument, lockDocument } from '../db/documents.ts';
+import {
+  findDocument,
+  insertDocument,
+  lockDocument,
+  namesLike,
+  setDocumentRules,
+} from '../db/documents.ts';
 import { insertLog } from '../db/log.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from '../sources/means.ts';
 import { readShared, writeShared } from './shared.ts';
 import { tieObjects } from './tie.ts';
-import { writeOutLocked } from './write-out.ts';
+import { writeOutDocument, writeOutLocked } from './write-out.ts';
 
 /**
  * Writes the content of a document as a whole, upon the version that it was written on: for programs; people write in it piece
@@ -64,4 +71,38 @@ export async function createDocument(
     await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
     return ok(created);
   });
+}
+
+/**
+ * Makes a document of what another one says now, with copies of its objects and its rules for refreshing. What it is a copy
+ * of stays as it is; comments and versions stay there. Fault: `not-found`.
+ */
+export async function duplicateDocument(
+  means: Pick<Means, 'db'>,
+  person: { id: string; name: string },
+  id: string,
+): Promise<Result<string>> {
+  const { db } = means;
+  await writeOutDocument(db, id);
+  const found = await findDocument(db, id);
+  if (!found) return fail('not-found', { what: 'document' });
+  const { kind, mode, share } = found;
+  const taken = new Set(await namesLike(db, found.name));
+  const made = await createDocument(means, person, {
+    kind,
+    name: copyName(found.name, taken),
+    content: kindOf(kind).asCopies(found.content, randomUUID),
+  });
+  if (made.ok) await setDocumentRules(db, made.value, { mode, share });
+  return made;
+}
+
+/** `Report, copy`, `Report, copy 2` and so on: the first that no other has. */
+function copyName(name: string, taken: ReadonlySet<string>): string {
+  // Names are 200 letters long at most.
+  const stem = name.slice(0, 180);
+  for (let nth = 1; ; nth++) {
+    const each = nth === 1 ? `${stem}, copy` : `${stem}, copy ${nth}`;
+    if (!taken.has(each)) return each;
+  }
 }

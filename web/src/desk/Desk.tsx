@@ -1,14 +1,9 @@
-import type { DocumentCard, Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
-import { KIND_NAMES, type KindName, kindOf } from '@tether/documents';
-import { Plus } from 'lucide-react';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import type { Hold, NeedsYou, SourceFolder, Tether } from '@tether/contract';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
-import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import {
   faultOf,
-  useCreateDocumentMutation,
-  useDocumentsQuery,
   useHoldMutation,
   useJobsQuery,
   useLookAgainMutation,
@@ -19,10 +14,8 @@ import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { StandingBar } from '../ui/StandingBar.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { TextField } from '../ui/TextField.tsx';
+import { Documents } from './Documents.tsx';
 
 /** Home: what needs attention, the documents, the source folders. */
 export function Desk() {
@@ -194,99 +187,6 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
       {refused.map(({ id, fault }) => (
         <FaultNote key={id} fault={fault} className="mt-2" />
       ))}
-    </li>
-  );
-}
-
-function Documents() {
-  const { data: documents = [], error } = useDocumentsQuery();
-  const [isNaming, setNaming] = useState(false);
-  const { isAllowed, whyNot } = useMayChange();
-  return (
-    <section aria-labelledby="documents">
-      <div className="flex items-center justify-between">
-        <h2 id="documents" className="text-[18px] leading-6 font-semibold">
-          Documents
-        </h2>
-        <Button disabled={!isAllowed} title={whyNot} onClick={() => setNaming(true)}>
-          <Plus size={15} aria-hidden /> New{' '}
-          {KIND_NAMES.length > 1 ? 'document' : kindOf(KIND_NAMES[0]!).name}
-        </Button>
-      </div>
-      {error && <FaultNote fault={faultOf(error)} className="mt-3" />}
-      {isNaming && <NewDocument onCancel={() => setNaming(false)} />}
-      <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-4">
-        {documents.map((each) => (
-          <Card key={each.id} saved={each} />
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-function NewDocument({ onCancel }: { onCancel: () => void }) {
-  const [name, setName] = useState('');
-  const [kind, setKind] = useState<KindName>('report');
-  const [create, { isLoading, error }] = useCreateDocumentMutation();
-  const navigate = useNavigate();
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    const made = await create({ kind, name });
-    if (!made.error) void navigate(`/documents/${made.data.id}`);
-  };
-  return (
-    <form
-      onSubmit={(event) => void submit(event)}
-      className="mt-3 flex items-end gap-2 rounded-box border border-hairline bg-white p-3"
-    >
-      {KIND_NAMES.length > 1 && (
-        <SelectField
-          label="Kind"
-          value={kind}
-          options={KIND_NAMES.map((each) => ({ value: each, label: kindOf(each).name }))}
-          onChange={setKind}
-        />
-      )}
-      <div className="flex-1">
-        <TextField
-          label={`Name of the new ${kindOf(kind).name}`}
-          value={name}
-          onChange={setName}
-          maxLength={200}
-          autoFocus
-          fault={error ? faultOf(error) : null}
-        />
-      </div>
-      <Button type="submit" kind="primary" disabled={isLoading || name.trim() === ''}>
-        Create it
-      </Button>
-      <Button onClick={onCancel}>Cancel</Button>
-    </form>
-  );
-}
-
-function Card({ saved }: { saved: DocumentCard }) {
-  const { Thumbnail } = KIND_SCREENS[saved.kind];
-  return (
-    <li className="rounded-box border border-hairline bg-white focus-within:border-deep hover:border-deep">
-      <Link to={`/documents/${saved.id}`} className="block p-3">
-        <Thumbnail documentId={saved.id} content={saved.beginning} />
-        <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
-        <span className="block text-muted">
-          <span className="inline-block first-letter:uppercase">{kindOf(saved.kind).name}</span> ·
-          saved <Moment at={saved.savedAt} />
-          {saved.savedBy && ` by ${saved.savedBy}`}
-        </span>
-        <span className="mt-1.5 block">
-          <StandingBar counts={saved.standings} />
-        </span>
-        {saved.hold && (
-          <span className="mt-1 block text-rope-dark">
-            Held {saved.hold.by && `by ${saved.hold.by} `}
-            since <Moment at={saved.hold.since} />
-          </span>
-        )}
-      </Link>
     </li>
   );
 }

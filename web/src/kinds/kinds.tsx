@@ -22,6 +22,8 @@ interface KindScreens<Content = DocumentContent> {
   Thumbnail: ComponentType<{ documentId: string; content: Content }>;
   /** All of it, only to be looked at. */
   Whole: ComponentType<{ documentId: string; content: Content }>;
+  /** What differs between two states of it. */
+  Compared: ComponentType<{ documentId: string; before: Content; after: Content }>;
   /** As it will be printed. */
   Print: ComponentType<{ saved: DocumentDetail<Content> }>;
 }
@@ -42,6 +44,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     })),
     Thumbnail,
     Whole: WholeText,
+    Compared: lazy(async () => ({ default: (await import('../report/Compared.tsx')).Compared })),
     Print: lazy(async () => ({ default: (await import('../report/PrintPage.tsx')).PrintPage })),
   }),
 };

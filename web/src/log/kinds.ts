@@ -18,6 +18,8 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   'share changed': 'changed how much may change unseen in',
   renamed: 'renamed',
   'document made': 'made',
+  'document deleted': 'deleted',
+  'document back': 'brought back',
   'folder added': 'added a source folder:',
   'folder removed': 'removed a source folder:',
   'file put in': 'put a file into a source folder:',

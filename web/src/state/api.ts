@@ -196,6 +196,14 @@ export const api = createApi({
         'Ledger',
       ],
     }),
+    deleteDocument: build.mutation<null, string>({
+      query: (id) => ({ url: `/documents/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Documents', 'NeedsYou', 'Ledger', 'Log'],
+    }),
+    duplicateDocument: build.mutation<DocumentDetail, string>({
+      query: (id) => ({ url: `/documents/${id}/copies`, method: 'POST' }),
+      invalidatesTags: ['Documents', 'Ledger', 'Log'],
+    }),
     hold: build.mutation<DocumentDetail, { id: string; isHeld: boolean }>({
       query: ({ id, isHeld }) => ({
         url: `/documents/${id}/hold`,
@@ -418,6 +426,8 @@ export const {
   useDocumentQuery,
   useCreateDocumentMutation,
   useChangeDocumentMutation,
+  useDeleteDocumentMutation,
+  useDuplicateDocumentMutation,
   useHoldMutation,
   useOpenedMutation,
   useLookedAtMutation,

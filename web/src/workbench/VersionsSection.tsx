@@ -1,5 +1,5 @@
 import type { DocumentDetail, DocumentVersion } from '@tether/contract';
-import { useState } from 'react';
+import { Suspense, useState } from 'react';
 import type { Surface } from '../documents/surface.ts';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import {
@@ -10,6 +10,7 @@ import {
 } from '../state/api.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
@@ -72,7 +73,9 @@ function Version(props: {
 }) {
   const { saved, version, surface, onClose } = props;
   const documentId = saved.id;
-  const { Whole } = KIND_SCREENS[saved.kind];
+  const { Whole, Compared } = KIND_SCREENS[saved.kind];
+  const [isCompared, setCompared] = useState(false);
+  const [now] = useState(() => surface.content());
   const { isAllowed, whyNot } = useMayChange();
   const { data, error } = useVersionQuery({ id: documentId, version: version.id });
   const content = data?.content;
@@ -83,13 +86,27 @@ function Version(props: {
         text that stands now; undo gives that back.
       </p>
       {error && <FaultNote fault={faultOf(error)} />}
+      <ChoiceField
+        label="Show"
+        value={isCompared ? 'compared' : 'whole'}
+        options={[
+          { value: 'whole', label: 'what it said' },
+          { value: 'compared', label: 'what changed since' },
+        ]}
+        onChange={(shown) => setCompared(shown === 'compared')}
+      />
       <section
-        aria-label="What it said"
+        aria-label={isCompared ? 'What changed since' : 'What it said'}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: it is scrolled with the keyboard
         tabIndex={0}
         className="min-h-0 flex-1 overflow-auto border border-hairline bg-mist p-4"
       >
-        {content && <Whole documentId={documentId} content={content} />}
+        {content && !isCompared && <Whole documentId={documentId} content={content} />}
+        {content && isCompared && (
+          <Suspense fallback={<p className="text-muted">Comparing …</p>}>
+            <Compared documentId={documentId} before={content} after={now} />
+          </Suspense>
+        )}
       </section>
       <div className="flex gap-2">
         <Button

@@ -3,7 +3,7 @@ import { type Fault, fault } from '@tether/core';
 import { type DocumentContent, kindOf } from '@tether/documents';
 import { Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { Group, Separator, Panel as Split } from 'react-resizable-panels';
-import { useParams, useSearchParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import { Alongside } from '../alongside/Alongside.tsx';
 import { Cords } from '../alongside/Cords.tsx';
 import { OfferStrip } from '../alongside/OfferStrip.tsx';
@@ -51,10 +51,19 @@ export default function Workbench() {
   const { data: me } = useMeQuery();
   const mayWrite = me !== undefined && me !== null && can(me, 'change', { kind: 'document', id });
   const shared = useSharedDocument(id, me ?? undefined, mayWrite);
-  if (error && !saved) {
+  // A document that somebody deleted is not gone on with, although this browser still has it.
+  if (error && (!saved || faultOf(error).code === 'document-deleted')) {
     return (
       <main className="mx-auto max-w-xl p-8">
         <FaultNote fault={faultOf(error)} />
+        <p className="mt-4 flex gap-4">
+          <Link to="/" className="underline">
+            To the desk
+          </Link>
+          <Link to="/log" className="underline">
+            To the log
+          </Link>
+        </p>
       </main>
     );
   }

@@ -1,3 +1,4 @@
+import { deletion } from './deletion.ts';
 import { freeze } from './freeze.ts';
 import { hold } from './hold.ts';
 import { mode } from './mode.ts';
@@ -6,4 +7,4 @@ import { share } from './share.ts';
 import { state } from './state.ts';
 
 /** Every step that the log can take back, under the name by which its data know it. */
-export const STEPS = { state, mode, share, name, hold, freeze };
+export const STEPS = { state, mode, share, name, hold, freeze, deletion };

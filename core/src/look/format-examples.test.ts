@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
+import { snapshotOf } from '../sheet/snapshot.fixture.ts';
 import { formatExamples, formatFault, sampleOf } from './format-examples.ts';
-import { snapshotOf } from './snapshot.fixture.ts';
 
 describe('number formats to choose from', () => {
   const number = sampleOf(snapshotOf([['Plot', 1234.567]]).cells);

@@ -1,7 +1,7 @@
 import { isValidFormat } from 'numfmt';
-import { scalarOf } from '../look/conditional.ts';
-import { showNumber, showsDate } from './number-format.ts';
-import type { Cell } from './sheet.ts';
+import { showNumber, showsDate } from '../sheet/number-format.ts';
+import type { Cell } from '../sheet/sheet.ts';
+import { scalarOf } from './conditional.ts';
 
 /** A number format that can be chosen by what it shows. */
 export interface FormatExample {

@@ -1,0 +1,1 @@
+ALTER TABLE "documents" ADD COLUMN "deleted_at" timestamp with time zone;
