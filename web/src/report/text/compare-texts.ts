@@ -170,16 +170,15 @@ function blocksOf(
 
 /** All that a node says, whatever the order in which it was kept; what says nothing is left out. */
 function asSaid(node: ReportNode): string {
-  return JSON.stringify(node, (_, value: unknown) => {
-    if (value === null || (Array.isArray(value) && value.length === 0)) return undefined;
-    if (typeof value !== 'object' || Array.isArray(value)) return value;
-    const entries = Object.entries(value as object)
-      .filter(([, each]) => each !== null && !isEmptyObject(each))
-      .sort(([a], [b]) => (a < b ? -1 : 1));
-    return Object.fromEntries(entries);
-  });
+  return JSON.stringify(saying(node));
 }
 
-function isEmptyObject(value: unknown): boolean {
-  return typeof value === 'object' && value !== null && Object.keys(value).length === 0;
+function saying(value: unknown): unknown {
+  if (Array.isArray(value)) return value.length === 0 ? undefined : value.map(saying);
+  if (value === null || typeof value !== 'object') return value ?? undefined;
+  const said = Object.entries(value)
+    .map(([name, each]) => [name, saying(each)] as const)
+    .filter(([, each]) => each !== undefined)
+    .sort(([a], [b]) => (a < b ? -1 : 1));
+  return said.length === 0 ? undefined : Object.fromEntries(said);
 }
