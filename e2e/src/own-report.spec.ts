@@ -79,7 +79,7 @@ test('a report of one’s own, from nothing to PDF: picture, contents, own table
   await expect(placed(desk, 'PlotCounts').locator('td').first()).toBeVisible();
 
   await text(desk).getByRole('heading', { name: 'Dyke inspection' }).click();
-  await rail(desk).getByRole('button', { name: 'Contents, list, page' }).click();
+  await rail(desk).getByRole('button', { name: 'Contents, footnote, page' }).click();
   await desk.getByRole('menuitem', { name: /^Contents/ }).click();
   const contents = text(desk).getByRole('navigation', { name: 'Contents' });
   await expect(contents).toContainText('What was found');

@@ -65,7 +65,7 @@ test('captions are numbered, references follow them, and moving an object renumb
   for (let step = 0; step < 8; step++)
     await panel(report).getByRole('button', { name: 'Move up' }).click();
   await expect(reference).toHaveText('Table 1');
-  await report.getByRole('button', { name: 'Contents, list, page' }).click();
+  await report.getByRole('button', { name: 'Contents, footnote, page' }).click();
   await report.getByRole('menuitem', { name: 'List of tables and figures' }).click();
   const list = report.getByRole('navigation', { name: 'List of tables and figures' });
   await expect(list).toContainText('Table 1. Piles as driven1');

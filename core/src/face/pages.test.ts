@@ -6,6 +6,7 @@ import {
   type PageBreak,
   type Pages,
   paginate,
+  paginateRuns,
   roomAt,
   sheetSize,
   USUAL_PAPER,
@@ -51,9 +52,13 @@ describe('breaking a flow into pages', () => {
     const pages = paginate(flow([40, 40, 40]), 100);
     expect(where(pages)).toEqual([[2, null]]);
     expect(pages).toEqual({
-      breaks: [{ block: 2, cut: null, rest: 10, pages: 1 }],
+      breaks: [{ block: 2, cut: null, rest: 10, pages: 1, height: 100 }],
       count: 2,
       used: 40,
+      pages: [
+        { run: 0, from: 0, to: 100 },
+        { run: 0, from: 100, to: Number.POSITIVE_INFINITY },
+      ],
     });
   });
 
@@ -79,7 +84,7 @@ describe('breaking a flow into pages', () => {
 
   it('cuts a block at its last cut on the page', () => {
     const pages = paginate(flow([40, { height: 100, cuts: [20, 40, 60, 80] }]), 100);
-    expect(pages.breaks).toEqual([{ block: 1, cut: 1, rest: 10, pages: 1 }]);
+    expect(pages.breaks).toEqual([{ block: 1, cut: 1, rest: 10, pages: 1, height: 100 }]);
   });
 
   it('gives every later page the room of the repeated header', () => {
@@ -106,13 +111,13 @@ describe('breaking a flow into pages', () => {
   it('lets a block that is too high and cannot be cut run over, and begins a page behind it', () => {
     const pages = paginate(flow([20, 250, 20], 0), 100);
     expect(pages.breaks).toEqual([
-      { block: 1, cut: null, rest: 80, pages: 1 },
-      { block: 2, cut: null, rest: 50, pages: 3 },
+      { block: 1, cut: null, rest: 80, pages: 1, height: 100 },
+      { block: 2, cut: null, rest: 50, pages: 3, height: 100 },
     ]);
     expect(pages.count).toBe(5);
     // Behind the three pages that it runs over, the next text stands at the head of the fifth sheet.
     expect(piecesOf(flow([20, 250, 20], 0), pages, 30).at(-1)).toMatchObject({ from: 4 * 130 });
-    expect(brokenHeight(pages, 100, 30)).toBe(4 * 130 + 20);
+    expect(brokenHeight(pages, () => 30)).toBe(4 * 130 + 20);
   });
 
   const block = fc.record({
@@ -162,7 +167,7 @@ describe('breaking a flow into pages', () => {
             // What is higher than a page, or has no cut where one is needed, begins its page and runs over.
             if (!isInText) expect([isWhole, from - repeat]).toEqual([true, sheet * pitch]);
           }
-          expect(pieces.at(-1)?.to ?? 0).toBeCloseTo(brokenHeight(pages, 100, between));
+          expect(pieces.at(-1)?.to ?? 0).toBeCloseTo(brokenHeight(pages, () => between));
           return pieces.map(({ from }) => Math.floor(from / pitch + 1e-9));
         });
         expect(onScreen).toEqual(inPrint);
@@ -201,6 +206,91 @@ describe('breaking a flow into pages', () => {
       }),
       { seed: 13, numRuns: 500 },
     );
+  });
+});
+
+describe('notes at the foot of pages', () => {
+  const noted = (blocks: FlowBlock[], ...notes: [block: number, at: number, height: number][]) =>
+    blocks.map((each, index) => ({
+      ...each,
+      notes: notes
+        .filter(([block]) => block === index)
+        .map(([, at, height]) => ({ at: each.top + at, height })),
+    }));
+
+  it('take their room from the page on which their numbers stand', () => {
+    const blocks = flow([40, 40, 15], 0);
+    expect(where(paginate(blocks, 100))).toEqual([]);
+    // 40 + 40 and a note of 6 with the gap above it; what would have stood below goes to the next page.
+    const pages = paginate(noted(blocks, [1, 5, 6]), 100);
+    expect(where(pages)).toEqual([[2, null]]);
+    expect(pages.breaks[0]!.rest).toBe(20);
+    expect(pages.pages.map(({ from }) => from)).toEqual([0, 80]);
+  });
+
+  it('go with the line that has their number', () => {
+    const blocks = flow([{ height: 90, cuts: [30, 60] }], 0);
+    // With the note of the third line the page would be too high: the line goes, and its note with it.
+    const pages = paginate(noted(blocks, [0, 70, 10]), 100);
+    expect(where(pages)).toEqual([[0, 1]]);
+    expect(pages.pages.map(({ from, to }) => [from, to])).toEqual([
+      [0, 60],
+      [60, Number.POSITIVE_INFINITY],
+    ]);
+  });
+
+  it('too high for any page do not keep the text from going on', () => {
+    const pages = paginate(noted(flow([50, 50, 50], 0), [1, 5, 300]), 100);
+    expect(where(pages)).toEqual([
+      [1, null],
+      [2, null],
+    ]);
+  });
+});
+
+describe('pages of several heights', () => {
+  const blocks = flow([60, 60, 60, 60, 60], 0);
+
+  it('begin with their run, and hold what fits them', () => {
+    const pages = paginateRuns(blocks, [
+      { from: 0, height: 130 },
+      { from: 2, height: 70 },
+      { from: 4, height: 130 },
+    ]);
+    expect(pages.breaks).toEqual([
+      { block: 2, cut: null, rest: 10, pages: 1, height: 130 },
+      { block: 3, cut: null, rest: 10, pages: 1, height: 70 },
+      { block: 4, cut: null, rest: 10, pages: 1, height: 70 },
+    ]);
+    expect(pages.pages.map(({ run, from }) => [run, from])).toEqual([
+      [0, 0],
+      [1, 120],
+      [1, 180],
+      [2, 240],
+    ]);
+    expect(brokenHeight(pages, () => 30)).toBe(130 + 30 + 2 * (70 + 30) + 60);
+  });
+
+  it('cut blocks at the same places as pages of one height where there is one run', () => {
+    const cut = flow([{ height: 260, cuts: [50, 100, 150, 200], repeat: 10 }, 40], 0);
+    expect(paginateRuns(cut, [{ from: 0, height: 100 }])).toEqual(paginate(cut, 100));
+    const behind = flow([20, { height: 260, cuts: [50, 100, 150, 200], repeat: 10 }, 40], 0);
+    const runs = paginateRuns(behind, [
+      { from: 0, height: 100 },
+      { from: 1, height: 100 },
+    ]);
+    expect(where(runs).slice(1)).toEqual(
+      where(paginate(cut, 100)).map(([block, at]) => [block! + 1, at]),
+    );
+  });
+
+  it('let what is too high for its run stand alone on its pages', () => {
+    const pages = paginateRuns(flow([250, 20], 0), [
+      { from: 0, height: 100 },
+      { from: 1, height: 50 },
+    ]);
+    expect(pages.count).toBe(4);
+    expect(pages.breaks).toEqual([{ block: 1, cut: null, rest: 50, pages: 3, height: 100 }]);
   });
 });
 

@@ -22,6 +22,7 @@ export const NODE_KINDS = [
   'contents',
   'pageBreak',
   'picture',
+  'footnote',
 ] as const;
 /** Every kind of mark that a piece of text can have. */
 export const MARK_KINDS = [
@@ -50,8 +51,11 @@ export const LIST_NODE = 'listOfObjects';
 
 /** Name of the node that lists the headings with their pages. */
 export const CONTENTS_NODE = 'contents';
-/** Name of the node behind which a page begins. */
+/** Name of the node behind which a page begins; its `paper` says how the sheets from there on are turned. */
 export const PAGE_BREAK_NODE = 'pageBreak';
+
+/** Name of the node of a note: it stands for its number in a line, and holds the words at the foot of the page. */
+export const FOOTNOTE_NODE = 'footnote';
 
 /** Name of the node of a picture; its attributes are a `PictureAttributes`. */
 export const PICTURE_NODE = 'picture';

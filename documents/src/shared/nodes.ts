@@ -10,7 +10,7 @@ export interface TextJson {
 }
 
 /** Lines of words. An empty one has its text already: two who begin to write in it at the same time write in the same. */
-const LINES: ReadonlySet<string> = new Set(['paragraph', 'heading', 'caption']);
+const LINES: ReadonlySet<string> = new Set(['paragraph', 'heading', 'caption', 'footnote']);
 
 /**
  * Nodes as shared types, the way the editor's own binding has them: an element with attributes for each node, one text for

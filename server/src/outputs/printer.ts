@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
 import { tell } from '../tell.ts';
+import { cutToSheets } from './cut-to-sheets.ts';
 
 /** How far printing has come. */
 export type PrintStep =
@@ -49,7 +50,14 @@ export async function printSheets(
     const pages = Number(await sheets.getAttribute('data-print-ready'));
     onStep({ step: 'printing', pages });
     const bytes = await page.pdf({ preferCSSPageSize: true, printBackground: true, tagged: true });
-    return ok(bytes);
+    const sizes = await page
+      .locator('.sheet')
+      .evaluateAll((all) =>
+        all
+          .map((each) => each.getBoundingClientRect())
+          .map(({ width, height }) => ({ width, height })),
+      );
+    return ok(await cutToSheets(bytes, sizes));
   } catch (error) {
     if (signal.aborted) return fail('printing-stopped');
     tell('Printing', error);

@@ -12,6 +12,7 @@ import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { hasSections } from './pages/orientation.ts';
 import { ReportPages } from './ReportScreen.tsx';
 import type { ReportSurface } from './report-surface.ts';
 
@@ -30,7 +31,13 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
   if (!tethers || !isFetched) return null;
   const paper = surface?.settings().paper ?? null;
   const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
-  const size = paper?.isLandscape ? `${long}mm ${short}mm` : `${short}mm ${long}mm`;
+  const isMixed = surface !== null && hasSections(surface.editor.state.doc);
+  // Sheets of both orientations are cut out of paper that holds either, by the server.
+  const size = isMixed
+    ? `${long}mm ${long}mm`
+    : paper?.isLandscape
+      ? `${long}mm ${short}mm`
+      : `${short}mm ${long}mm`;
   return (
     <main
       className={`print-view h-full overflow-auto print:h-auto print:overflow-visible ${hasMarks ? 'with-marks' : ''}`}
@@ -68,7 +75,16 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
             <FileDown size={14} aria-hidden /> Save as PDF
           </Button>
         )}
-        <Button kind="primary" disabled={count === null} onClick={() => window.print()}>
+        <Button
+          kind="primary"
+          disabled={count === null || isMixed}
+          title={
+            isMixed
+              ? 'It has sheets of both orientations: save it as PDF and print that.'
+              : undefined
+          }
+          onClick={() => window.print()}
+        >
           <Printer size={14} aria-hidden /> Print
         </Button>
       </div>

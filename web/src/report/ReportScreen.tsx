@@ -33,8 +33,9 @@ import { useMayChange } from '../state/useMayChange.ts';
 import { lettersRefused, objectSelected, textRead, threadShown } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { sheetsOf, widest } from './pages/orientation.ts';
 import { PageFlow, SHEET_GAP } from './pages/page-flow.ts';
-import { Sheets } from './pages/Sheets.tsx';
+import { placesOf, Sheets } from './pages/Sheets.tsx';
 import { usePages } from './pages/usePages.ts';
 import { usePaperScale } from './pages/usePaperScale.ts';
 import { ZoomControl } from './pages/ZoomControl.tsx';
@@ -47,6 +48,7 @@ import { Dressings } from './text/dressings.ts';
 import { FindBar } from './text/FindBar.tsx';
 import { findingPlugin } from './text/finding.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
+import { FootnoteNode } from './text/footnotes.ts';
 import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
@@ -92,7 +94,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   const pictures = usePictures(saved.id, (picture) => {
     if (surface) insertPicture(surface.editor, picture);
   });
-  const { width: paper } = sheetSize(settingsOf(shared.doc).paper);
+  const [paper, setPaper] = useState(() => sheetSize(settingsOf(shared.doc).paper).width);
   const scale = usePaperScale(pane, paper);
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
@@ -121,6 +123,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
             isEditable={isAllowed}
             gap={SHEET_GAP}
             scale={scale}
+            onWidth={setPaper}
             onCells={onCells}
             onPictures={(files) => void pictures.takeIn(files)}
             onLost={(words) => setLost((all) => [...all, words])}
@@ -219,6 +222,8 @@ interface PagesProps {
   /** How large the sheets are drawn; 1 as in print. */
   scale?: number;
   onSurface: (surface: ReportSurface | null) => void;
+  /** Told how wide the widest sheet is. */
+  onWidth?: (width: number) => void;
   onCells?: Props['onCells'];
   /** Pictures that are pasted or dropped: they go where the cursor stands. */
   onPictures?: (files: File[]) => void;
@@ -244,7 +249,7 @@ export function ReportPages(props: PagesProps) {
   const onLostNow = useRef(props.onLost);
   onLostNow.current = props.onLost;
   const editorNow = useRef<Editor | null>(null);
-  const [flow] = useState(() => new PageFlow(sheetSize(settingsOf(doc).paper)));
+  const [flow] = useState(() => new PageFlow(settingsOf(doc).paper));
   const [faces] = useState(() => new Map<string, TableFace>());
   const [dressings] = useState(() => new Dressings(doc));
   const comments = useContext(CommentsAround);
@@ -287,11 +292,13 @@ export function ReportPages(props: PagesProps) {
         ContentsNode,
         PageBreakNode,
         PictureNode,
+        FootnoteNode,
         ...FIXED_TABLE_NODES,
         Extension.create({
           name: 'pages',
           addProseMirrorPlugins: () => [
             flow.plugin(),
+            flow.insets(),
             quickCommit(),
             ...(comments
               ? [commentsPlugin(comments, (thread) => dispatch(threadShown(thread)))]
@@ -441,6 +448,7 @@ export function ReportPages(props: PagesProps) {
       dressings={dressings}
       gap={gap}
       scale={scale}
+      onWidth={props.onWidth}
     />
   );
 }
@@ -453,8 +461,9 @@ function OnSheets(props: {
   faces: Map<string, TableFace>;
   gap: number;
   scale: number;
+  onWidth: ((width: number) => void) | undefined;
 }) {
-  const { saved, editor, flow, faces, dressings, gap, scale } = props;
+  const { saved, editor, flow, faces, dressings, gap, scale, onWidth } = props;
   const said = useEditorState({
     editor,
     selector: (now) => JSON.stringify(readSettings(now.editor)),
@@ -462,10 +471,18 @@ function OnSheets(props: {
   const settings = useMemo(() => JSON.parse(said) as ReportSettings, [said]);
   const sheet = useMemo(() => sheetSize(settings.paper), [settings.paper]);
   const { margins } = settings.paper;
-  const { count } = usePages(flow);
+  const { sheets: turned } = usePages(flow);
+  const sheets = useMemo(() => sheetsOf(settings.paper), [settings.paper]);
+  const places = placesOf(sheets, turned, gap);
+  const width = widest(sheets, turned);
+  const lowest = places.at(-1)!;
+  const height = lowest.top + lowest.height;
   useEffect(() => {
-    flow.setSheet(sheet, (margins.top + margins.bottom) * PIXELS_PER_MM, gap);
-  }, [flow, sheet, margins, gap]);
+    flow.setPaper(settings.paper, gap);
+  }, [flow, settings.paper, gap]);
+  const onWidthNow = useRef(onWidth);
+  onWidthNow.current = onWidth;
+  useEffect(() => onWidthNow.current?.(width), [width]);
   const around = useMemo(
     () => ({ id: saved.id, settings, sheet, flow, faces, dressings }),
     [saved.id, settings, sheet, flow, faces, dressings],
@@ -476,15 +493,15 @@ function OnSheets(props: {
       <div
         className="mx-auto"
         style={{
-          width: sheet.width * scale,
-          height: (count * (sheet.height + gap) - gap) * scale,
+          width: width * scale,
+          height: height * scale,
         }}
       >
         <div
           className="relative"
           style={{
-            width: sheet.width,
-            height: count * (sheet.height + gap) - gap,
+            width,
+            height,
             ...(scale === 1
               ? {}
               : {
@@ -498,8 +515,8 @@ function OnSheets(props: {
             documentId={saved.id}
             name={saved.name}
             settings={settings}
-            sheet={sheet}
-            count={count}
+            sheets={sheets}
+            turned={turned}
             gap={gap}
           />
           <div

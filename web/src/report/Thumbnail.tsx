@@ -4,6 +4,7 @@ import {
   CAPTIONED_NODE,
   captionName,
   captionsOf,
+  FOOTNOTE_NODE,
   type NumberedCaption,
   PAGE_BREAK_NODE,
   PICTURE_NODE,
@@ -190,6 +191,8 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
           {inner}
         </figcaption>
       );
+    case FOOTNOTE_NODE:
+      return <NoteInLine node={node} />;
     case REFERENCE_NODE:
       return nameOf(node.attrs?.to);
     case PLACED_NODE:
@@ -200,6 +203,12 @@ function Block({ node, captions, of }: BlockProps): ReactNode {
     default:
       return <p style={sideOf(node)}>{inner}</p>;
   }
+}
+
+/** On a sheet without an end the words of a note stand in their line, small. */
+function NoteInLine({ node }: { node: ReportNode }) {
+  const words = node.content?.map(({ text }) => text).join('') ?? '';
+  return <small className="text-muted"> [{words}]</small>;
 }
 
 function Figures({ placed }: { placed: Placement }) {

@@ -1,25 +1,28 @@
 import type { Tether } from '@tether/contract';
-import { PIXELS_PER_MM, type SheetSize } from '@tether/core';
+import { PIXELS_PER_MM } from '@tether/core';
 import type { ReportSettings, RunningLine } from '@tether/documents';
 import { memo } from 'react';
 import { valueText } from '../../placed/value-text.ts';
 import { api, useTethersQuery } from '../../state/api.ts';
 import { useAppSelector } from '../../state/store.ts';
+import { type Orientation, type Sheets as Sizes, widest } from './orientation.ts';
 import { fillLine } from './running-line.ts';
 
 interface Props {
   documentId: string;
   name: string;
   settings: ReportSettings;
-  sheet: SheetSize;
-  count: number;
+  sheets: Sizes;
+  /** How each sheet is turned. */
+  turned: readonly Orientation[];
   /** Pixels between two sheets. */
   gap: number;
 }
 
 /** The sheets of paper behind the text, with what stands at the head and foot of each. */
 export const Sheets = memo(function Sheets(props: Props) {
-  const { documentId, name, settings, sheet, count, gap } = props;
+  const { documentId, name, settings, sheets, turned, gap } = props;
+  const count = turned.length;
   const { data: tethers = [] } = useTethersQuery(documentId);
   const values = useHeldValues(tethers, settings);
   const { margins } = settings.paper;
@@ -28,16 +31,18 @@ export const Sheets = memo(function Sheets(props: Props) {
     middle: fillLine(line.middle, { page, pages: count, title: name, values }),
     right: fillLine(line.right, { page, pages: count, title: name, values }),
   });
+  const places = placesOf(sheets, turned, gap);
   return (
     <div aria-hidden className="sheets">
-      {Array.from({ length: count }, (_, index) => (
+      {places.map(({ top, left, width, height }, index) => (
         <div
           key={index}
           className="sheet"
           style={{
-            top: index * (sheet.height + gap),
-            width: sheet.width,
-            height: sheet.height,
+            top,
+            left,
+            width,
+            height,
             paddingLeft: margins.left * PIXELS_PER_MM,
             paddingRight: margins.right * PIXELS_PER_MM,
           }}
@@ -49,6 +54,23 @@ export const Sheets = memo(function Sheets(props: Props) {
     </div>
   );
 });
+
+/** Where each sheet lies, in pixels, and how large all of them are together. In print they lie on paper as large as the largest. */
+export function placesOf(
+  sheets: Sizes,
+  turned: readonly Orientation[],
+  gap: number,
+): { top: number; left: number; width: number; height: number }[] {
+  const whole = widest(sheets, turned);
+  const highest = Math.max(...turned.map((each) => sheets[each].height));
+  let top = 0;
+  return turned.map((each) => {
+    const { width, height } = sheets[each];
+    const place = { top, left: gap > 0 ? (whole - width) / 2 : 0, width, height };
+    top += gap > 0 ? height + gap : highest;
+    return place;
+  });
+}
 
 /** In the middle of its margin. */
 function Line(props: { line: RunningLine; at: 'top' | 'bottom'; margin: number }) {

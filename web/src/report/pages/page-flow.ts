@@ -1,24 +1,36 @@
 import {
   brokenHeight,
-  type Cut,
-  type FlowBlock,
-  type PageBreak,
-  paginate,
+  NOTES_GAP,
+  type Pages,
+  type Paper,
+  PIXELS_PER_MM,
+  paginateRuns,
   roomAt,
-  type SheetSize,
 } from '@tether/core';
-import { PAGE_BREAK_NODE } from '@tether/documents';
+import { FOOTNOTE_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
 import { placesThrough } from '../text/shared-text.ts';
-
-/** A table in the text: where it may be cut, from its upper side. */
-export interface TableCuts {
-  cuts: Cut[];
-  places: TableBreak['place'][];
-}
+import {
+  type MeasuredBlock,
+  measure,
+  type Place,
+  placeOf,
+  scaleOf,
+  type TableCuts,
+} from './measure.ts';
+import {
+  asTurned,
+  Insets,
+  type Orientation,
+  objectsTurned,
+  orientationsIn,
+  runsIn,
+  type Sheets,
+  sheetsOf,
+} from './orientation.ts';
 
 /** What is known of the pages now. */
 export interface PageState {
@@ -29,6 +41,10 @@ export interface PageState {
   pageOf: ReadonlyMap<string, number>;
   /** The pages on which the headings of the text begin, in their order. */
   headings: readonly number[];
+  /** How each page is turned. */
+  sheets: readonly Orientation[];
+  /** How the pages are turned of objects that stand in a section of its own paper. */
+  turned: ReadonlyMap<string, Orientation>;
 }
 
 const NO_BREAKS: TableBreak[] = [];
@@ -42,26 +58,40 @@ export const SHEET_GAP = 20;
  * and puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
  */
 export class PageFlow {
-  #state: PageState = { count: 1, breaks: new Map(), pageOf: new Map(), headings: [] };
+  #state: PageState = {
+    count: 1,
+    breaks: new Map(),
+    pageOf: new Map(),
+    headings: [],
+    sheets: ['portrait'],
+    turned: new Map(),
+  };
   readonly #tables = new Map<string, TableCuts>();
   readonly #listeners = new Set<() => void>();
   #view: EditorView | null = null;
-  #sheet: SheetSize;
-  #margins = 0;
+  #paper: Paper;
   #gap = SHEET_GAP;
+  readonly #insets = new Insets();
   #frame: number | null = null;
   /** Whether all has to be measured. */
   #isWhole = true;
   /** Blocks of the text, by index, in which something was written since they were measured. */
   readonly #written = new Set<number>();
   /** What was measured last. */
-  #blocks: { element: HTMLElement; height: number; isBroken: boolean; beginsPage: boolean }[] = [];
+  #blocks: {
+    element: HTMLElement;
+    height: number;
+    isBroken: boolean;
+    beginsPage: boolean;
+    hasNotes: boolean;
+  }[] = [];
   #signature = '';
   /** How high the text is with its breaks carried out; another height means that something in it changed. */
   #height = Number.NaN;
 
-  constructor(sheet: SheetSize) {
-    this.#sheet = sheet;
+  constructor(paper: Paper) {
+    this.#paper = paper;
+    this.#state = { ...this.#state, sheets: [asTurned(paper)] };
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -73,11 +103,25 @@ export class PageFlow {
     this.#state.breaks.get(tetherId) ?? NO_BREAKS;
 
   /** The paper changed, or how far apart its sheets are drawn. */
-  setSheet(sheet: SheetSize, margins: number, gap: number): void {
-    this.#sheet = sheet;
-    this.#margins = margins;
+  setPaper(paper: Paper, gap: number): void {
+    this.#paper = paper;
     this.#gap = gap;
+    this.#orient();
     this.schedule();
+  }
+
+  /** Finds which objects stand on sheets that are turned otherwise than the document's own. */
+  #orient(): void {
+    const view = this.#view;
+    if (!view || view.isDestroyed) return;
+    const orientations = orientationsIn(view.state.doc, asTurned(this.#paper));
+    const turned = objectsTurned(view.state.doc, orientations, asTurned(this.#paper));
+    if (JSON.stringify([...turned]) !== JSON.stringify([...this.#state.turned])) {
+      this.#state = { ...this.#state, turned };
+      for (const listener of this.#listeners) listener();
+    }
+    // The sheets lie side by side in the middle on a screen, and one upon the other in print.
+    this.#insets.set(view, this.#paper, this.#gap > 0);
   }
 
   /** Where a table may be cut; null when it is gone or cannot be cut. */
@@ -121,7 +165,9 @@ export class PageFlow {
     const scale = scaleOf(view.dom as HTMLElement);
     for (const index of this.#written) {
       const known = this.#blocks[index];
-      if (!known || known.isBroken) return false;
+      // A note that grew takes room from the text of its page.
+      if (!known || known.isBroken || known.hasNotes) return false;
+      if (hasNote(view.state.doc.child(index))) return false;
       const element = view.nodeDOM(positionOf(view.state.doc, index));
       if (!(element instanceof HTMLElement) || element !== known.element) return false;
       const height = element.getBoundingClientRect().height / scale;
@@ -129,6 +175,11 @@ export class PageFlow {
       if (known.beginsPage && !element.classList.contains('begins-page')) return false;
     }
     return true;
+  }
+
+  /** The plugin that keeps blocks within the text of their sheets, where these are not all as wide. */
+  insets(): Plugin {
+    return this.#insets.plugin(() => this.#paper);
   }
 
   /** The plugin that puts the room between pages into the text. */
@@ -152,10 +203,13 @@ export class PageFlow {
         });
         observer.observe(view.dom);
         void document.fonts?.ready.then(() => this.schedule());
+        this.#orient();
         this.schedule();
         return {
           update: (_, before) => {
-            if (before.doc !== view.state.doc) this.#scheduleFor(before.doc, view.state.doc);
+            if (before.doc === view.state.doc) return;
+            this.#orient();
+            this.#scheduleFor(before.doc, view.state.doc);
           },
           destroy: () => {
             observer.disconnect();
@@ -175,17 +229,26 @@ export class PageFlow {
     const view = this.#view;
     if (!view || view.isDestroyed || view.composing) return;
     this.#isWhole = false;
-    const { textHeight } = this.#sheet;
     const measured = measure(view, this.#tables);
-    const pages = paginate(measured, textHeight);
+    const own = asTurned(this.#paper);
+    const orientations = orientationsIn(view.state.doc, own);
+    const sheets = sheetsOf(this.#paper);
+    const runs = runsIn(
+      measured.map(({ node }) => node),
+      orientations,
+      own,
+    );
+    const heights = runs.map(({ from, turned }) => ({ from, height: sheets[turned].textHeight }));
+    const pages = paginateRuns(measured, heights);
     const { breaks, count } = pages;
     const places = breaks.map((each) => placeOf(measured, each));
-    const pageGap = this.#margins + this.#gap;
+    const turned = pages.pages.map(({ run }) => runs[run]!.turned);
+    const between = this.#between(sheets, turned);
     const decorations: Decoration[] = [];
     const tables = new Map<string, TableBreak[]>();
     breaks.forEach((each, index) => {
       const place = places[index]!;
-      const height = roomAt(each, pageGap);
+      const height = roomAt(each, between(each.height));
       if (place.kind === 'table') {
         tables.set(place.tetherId, [
           ...(tables.get(place.tetherId) ?? []),
@@ -195,6 +258,9 @@ export class PageFlow {
       }
       decorations.push(gapAt(view.state.doc, place, height));
     });
+    decorations.push(
+      ...notesAt(view.state.doc, measured, pages, (page) => sheets[turned[page]!], between),
+    );
     const broken = new Set(breaks.flatMap(({ block, cut }) => (cut === null ? [] : [block])));
     const begun = new Set(breaks.flatMap(({ block, cut }) => (cut === null ? [block] : [])));
     this.#blocks = measured.map(({ element, top, bottom }, index) => ({
@@ -202,6 +268,7 @@ export class PageFlow {
       height: bottom - top,
       isBroken: broken.has(index),
       beginsPage: begun.has(index),
+      hasNotes: measured[index]!.notes.length > 0,
     }));
     const pageOf = new Map<string, number>();
     const headings: number[] = [];
@@ -213,7 +280,7 @@ export class PageFlow {
       if (block.node.type.name === 'heading') headings.push(page);
       for (const each of own) if (each.cut !== null) page += each.pages;
     });
-    this.#height = brokenHeight(pages, textHeight, pageGap);
+    this.#height = brokenHeight(pages, between);
     // The room is compared with what stands in the text: text that was replaced whole took its room along.
     const standing = key.getState(view.state)?.find() ?? [];
     if (placesOf(standing) !== placesOf(decorations)) {
@@ -224,11 +291,33 @@ export class PageFlow {
       const before = this.#state.breaks.get(id);
       if (before && isSameRoom(before, now)) tables.set(id, before);
     }
-    const signature = JSON.stringify([count, [...pageOf], [...tables], headings]);
+    const signature = JSON.stringify([count, [...pageOf], [...tables], headings, turned]);
     if (signature === this.#signature) return;
     this.#signature = signature;
-    this.#state = { count, breaks: tables, pageOf, headings };
+    this.#state = {
+      ...this.#state,
+      count,
+      breaks: tables,
+      pageOf,
+      headings,
+      sheets: turned,
+    };
     for (const listener of this.#listeners) listener();
+  }
+
+  /**
+   * Pixels between the texts of pages whose text is so high and of those behind them. In print sheets are cut out of paper
+   * as large as the largest of them: what is lower leaves room below.
+   */
+  #between(sheets: Sheets, turned: readonly Orientation[]): (textHeight: number) => number {
+    const { top, bottom } = this.#paper.margins;
+    const margins = (top + bottom) * PIXELS_PER_MM;
+    if (this.#gap > 0) return () => margins + this.#gap;
+    const highest = Math.max(...turned.map((each) => sheets[each].height));
+    return (textHeight) => {
+      const sheet = Object.values(sheets).find((each) => each.textHeight === textHeight);
+      return margins + (sheet ? Math.max(0, highest - sheet.height) : 0);
+    };
   }
 }
 
@@ -286,28 +375,32 @@ function gapAt(
   );
 }
 
-interface MeasuredBlock extends FlowBlock {
-  position: number;
-  node: TextNode;
-  element: HTMLElement;
-  /** Objects that stand in it. */
-  tetherIds: string[];
-  /** For each cut, where it is; found out when a page breaks there, since looking for a place takes long. */
-  places: LazyPlace[];
-}
-
-type Place =
-  | { kind: 'before'; position: number }
-  | { kind: 'line'; position: number }
-  | { kind: 'table'; tetherId: string; row: TableBreak['place'] };
-
-type LazyPlace = Place | (() => Place);
-
-/** How much smaller the text is drawn than it is on paper. */
-function scaleOf(root: HTMLElement): number {
-  // Not `offsetWidth`, which is rounded: over a hundred pages that adds up to several lines.
-  const width = Number.parseFloat(getComputedStyle(root).width);
-  return width > 0 ? root.getBoundingClientRect().width / width : 1;
+/** Where each note stands at the foot of its page, by its number in the text. */
+function notesAt(
+  text: TextNode,
+  measured: readonly MeasuredBlock[],
+  { pages }: Pages,
+  sheetOf: (page: number) => { textHeight: number; textWidth: number },
+  between: (height: number) => number,
+): Decoration[] {
+  const notes = measured.flatMap((block) => block.notes);
+  if (notes.length === 0) return [];
+  const decorations: Decoration[] = [];
+  let top = 0;
+  pages.forEach(({ from, to }, page) => {
+    const { textHeight, textWidth } = sheetOf(page);
+    const own = notes.filter(({ at }) => at >= from && at < to);
+    let y = top + textHeight - own.reduce((sum, { height }) => sum + height, 0);
+    own.forEach(({ position, height }, index) => {
+      const style = `--note-top: ${y}px; --note-width: ${textWidth}px; --note-gap: ${NOTES_GAP}px`;
+      const end = position + text.nodeAt(position)!.nodeSize;
+      const first = index === 0 ? { class: 'is-first' } : {};
+      decorations.push(Decoration.node(position, end, { style, ...first }, { height: y }));
+      y += height;
+    });
+    top += textHeight + between(textHeight);
+  });
+  return decorations;
 }
 
 /**
@@ -325,227 +418,19 @@ function writtenIn(before: TextNode, now: TextNode): number[] | null {
   return written;
 }
 
+/** Whether a block has notes. */
+function hasNote(block: TextNode): boolean {
+  let isFound = false;
+  block.descendants(({ type }) => {
+    isFound ||= type.name === FOOTNOTE_NODE;
+    return !isFound;
+  });
+  return isFound;
+}
+
 /** Where a block of the text begins. */
 function positionOf(text: TextNode, index: number): number {
   let position = 0;
   for (let each = 0; each < index; each++) position += text.child(each).nodeSize;
   return position;
-}
-
-/** The blocks of the text as they stand without breaks: read off as they stand with them, and what these add taken away. */
-function measure(view: EditorView, tables: ReadonlyMap<string, TableCuts>): MeasuredBlock[] {
-  const root = view.dom as HTMLElement;
-  const box = root.getBoundingClientRect();
-  const scale = scaleOf(root);
-  const blocks: Measured[] = [];
-  let below = box.top;
-  view.state.doc.forEach((node, position) => {
-    const element = view.nodeDOM(position);
-    if (!(element instanceof HTMLElement)) return;
-    const { top, bottom } = element.getBoundingClientRect();
-    const before = blocks.at(-1);
-    // At the head of a page the room above a block has given way to that between the pages.
-    const above = element.classList.contains('begins-page')
-      ? Number.parseFloat(getComputedStyle(element).getPropertyValue('--above')) || 0
-      : (top - below) / scale;
-    below = bottom;
-    const added = addedIn(element, scale);
-    const height = (bottom - top) / scale - added.reduce((sum, each) => sum + each.height, 0);
-    const start = (before?.bottom ?? 0) + above;
-    blocks.push(
-      new Measured(view, tables, scale, added, {
-        position,
-        node,
-        element,
-        top: start,
-        bottom: start + height,
-      }),
-    );
-  });
-  return blocks;
-}
-
-/** Something that a break has put into a block: where it ends on the screen, and how high it is on paper. */
-interface Added {
-  until: number;
-  height: number;
-}
-
-const ROOM = '.page-gap, .table-continued';
-
-/** The rooms within a block, the lines that say that a table goes on, and the headers that are repeated there. */
-function addedIn(element: HTMLElement, scale: number): Added[] {
-  const added: Added[] = [];
-  for (const each of element.querySelectorAll<HTMLElement>(`${ROOM}, [data-repeated]`)) {
-    const { top, bottom } = each.getBoundingClientRect();
-    const repeated = each.dataset.repeated;
-    added.push(
-      repeated === undefined
-        ? { until: bottom, height: (bottom - top) / scale }
-        : { until: top + Number(repeated) * scale, height: Number(repeated) },
-    );
-  }
-  return added;
-}
-
-/** A block whose cuts are looked for only when it does not fit its page. */
-class Measured implements MeasuredBlock {
-  readonly position: number;
-  readonly node: TextNode;
-  readonly element: HTMLElement;
-  readonly top: number;
-  readonly bottom: number;
-  readonly tetherIds: string[] = [];
-  #found: { cuts: Cut[]; places: LazyPlace[] } | null = null;
-  #start: number | null = null;
-
-  constructor(
-    readonly view: EditorView,
-    readonly tables: ReadonlyMap<string, TableCuts>,
-    readonly scale: number,
-    readonly added: readonly Added[],
-    block: Pick<MeasuredBlock, 'position' | 'node' | 'element' | 'top' | 'bottom'>,
-  ) {
-    this.position = block.position;
-    this.node = block.node;
-    this.element = block.element;
-    this.top = block.top;
-    this.bottom = block.bottom;
-    const note = (node: TextNode) => {
-      if (node.attrs.tetherId) this.tetherIds.push(String(node.attrs.tetherId));
-    };
-    note(this.node);
-    this.node.descendants(note);
-  }
-
-  /** Where something in the block that stands at `y` on the screen stands in the flow without breaks. */
-  readonly toFlow = (y: number): number => {
-    this.#start ??= this.element.getBoundingClientRect().top;
-    const room = this.added
-      .filter(({ until }) => until <= y + 1)
-      .reduce((sum, { height }) => sum + height, 0);
-    return this.top + (y - this.#start) / this.scale - room;
-  };
-
-  get keepsWithNext(): boolean {
-    return this.node.type.name === 'heading';
-  }
-
-  get endsPage(): boolean {
-    return this.node.type.name === PAGE_BREAK_NODE;
-  }
-
-  get cuts(): Cut[] {
-    return this.#look().cuts;
-  }
-
-  get places(): LazyPlace[] {
-    return this.#look().places;
-  }
-
-  #look() {
-    this.#found ??= this.#table() ?? this.#lines();
-    return this.#found;
-  }
-
-  #table(): { cuts: Cut[]; places: LazyPlace[] } | null {
-    const table = this.element.querySelector('[data-table]');
-    if (!table) return null;
-    const tetherId = this.tetherIds[0];
-    const known = tetherId === undefined ? undefined : this.tables.get(tetherId);
-    if (!known || tetherId === undefined) return { cuts: [], places: [] };
-    const top = this.toFlow(table.getBoundingClientRect().top);
-    return {
-      cuts: known.cuts.map(({ at, repeat }) => ({ at: at + top, repeat })),
-      places: known.places.map((row) => ({ kind: 'table', tetherId, row })),
-    };
-  }
-
-  /** Between the lines of its text, never leaving one line alone. */
-  #lines(): { cuts: Cut[]; places: LazyPlace[] } {
-    const cuts: Cut[] = [];
-    const places: LazyPlace[] = [];
-    const visit = (node: TextNode, position: number, isFirstOfItem: boolean) => {
-      if (node.type.name === 'tableRow') {
-        const row = this.view.nodeDOM(position);
-        const start = row instanceof HTMLElement ? this.toFlow(row.getBoundingClientRect().top) : 0;
-        if (start > this.top + 1) {
-          cuts.push({ at: start, repeat: 0 });
-          places.push({ kind: 'before', position });
-        }
-        // No row is cut in two.
-        return false;
-      }
-      if (!node.isTextblock || node.content.size === 0) return true;
-      const element = this.view.nodeDOM(position);
-      if (!(element instanceof HTMLElement)) return false;
-      const start = this.toFlow(element.getBoundingClientRect().top);
-      if (start > this.top + 1) {
-        cuts.push({ at: start, repeat: 0 });
-        // An item of a list takes its mark along.
-        places.push({ kind: 'before', position: isFirstOfItem ? position - 1 : position });
-      }
-      const lines = linesOf(element, this);
-      lines.forEach((at, index) => {
-        // Two lines at least stay before the cut and go behind it; `lines` leaves out the first.
-        if (index < 1 || index > lines.length - 2) return;
-        cuts.push({ at, repeat: 0 });
-        places.push(() => ({ kind: 'line', position: startOfLine(this, node, position, at) }));
-      });
-      return false;
-    };
-    if (visit(this.node, this.position, false)) {
-      this.node.descendants((node, offset, parent, index) =>
-        visit(node, this.position + 1 + offset, parent?.type.name === 'listItem' && index === 0),
-      );
-    }
-    return { cuts, places };
-  }
-}
-
-/** Where every line of a text but the first begins, in the flow without breaks. */
-function linesOf(
-  element: HTMLElement,
-  { toFlow, scale }: Pick<Measured, 'toFlow' | 'scale'>,
-): number[] {
-  const range = document.createRange();
-  range.selectNodeContents(element);
-  const rooms = [...element.querySelectorAll(ROOM)].map((each) => each.getBoundingClientRect());
-  const boxes = [...range.getClientRects()]
-    .filter(({ height }) => height > 0)
-    // The room of a break is no line.
-    .filter(({ top, height }) => !rooms.some((room) => room.top === top && room.height === height))
-    .map(({ top, bottom }) => {
-      const start = toFlow(top);
-      return { top: start, bottom: start + (bottom - top) / scale };
-    });
-  boxes.sort((a, b) => a.top + a.bottom - b.top - b.bottom);
-  const starts: number[] = [];
-  let bottom: number | null = null;
-  for (const each of boxes) {
-    const middle = (each.top + each.bottom) / 2;
-    if (bottom !== null && middle > bottom) starts.push((bottom + each.top) / 2);
-    if (bottom === null || middle > bottom) bottom = each.bottom;
-    else bottom = Math.max(bottom, each.bottom);
-  }
-  return starts;
-}
-
-/** The first place in a text that stands on the line which begins at `y`. */
-function startOfLine(block: Measured, node: TextNode, position: number, y: number): number {
-  let [low, high] = [position + 1, position + 1 + node.content.size];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    const { top, bottom } = block.view.coordsAtPos(middle, 1);
-    if (block.toFlow(top) + (bottom - top) / 2 / block.scale > y) high = middle;
-    else low = middle + 1;
-  }
-  return low;
-}
-
-function placeOf(blocks: readonly MeasuredBlock[], { block, cut }: PageBreak): Place {
-  const found = blocks[block]!;
-  if (cut === null) return { kind: 'before', position: found.position };
-  const place = found.places[cut]!;
-  return typeof place === 'function' ? place() : place;
 }

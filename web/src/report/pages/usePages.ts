@@ -1,8 +1,16 @@
 import { useSyncExternalStore } from 'react';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
+import type { Orientation } from './orientation.ts';
 import type { PageFlow, PageState } from './page-flow.ts';
 
-const NOWHERE: PageState = { count: 1, breaks: new Map(), pageOf: new Map(), headings: [] };
+const NOWHERE: PageState = {
+  count: 1,
+  breaks: new Map(),
+  pageOf: new Map(),
+  headings: [],
+  sheets: ['portrait'],
+  turned: new Map(),
+};
 const NO_BREAKS: TableBreak[] = [];
 const never = () => () => undefined;
 
@@ -16,5 +24,13 @@ export function useTableBreaks(flow: PageFlow | null, tetherId: string): TableBr
   return useSyncExternalStore(
     flow?.subscribe ?? never,
     () => flow?.breaksOf(tetherId) ?? NO_BREAKS,
+  );
+}
+
+/** How the sheet is turned that an object stands on; null for as the document's own. */
+export function useTurned(flow: PageFlow | null, tetherId: string): Orientation | null {
+  return useSyncExternalStore(
+    flow?.subscribe ?? never,
+    () => flow?.read().turned.get(tetherId) ?? null,
   );
 }

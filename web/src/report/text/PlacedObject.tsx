@@ -20,7 +20,8 @@ import { useDrawn } from '../../placed/nearness.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { cellPicked, objectSelected, panelShown } from '../../state/workbench-slice.ts';
-import { useTableBreaks } from '../pages/usePages.ts';
+import { sheetsOf } from '../pages/orientation.ts';
+import { useTableBreaks, useTurned } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionTextOf } from './captions.ts';
 import { useDressing } from './dressings.ts';
@@ -115,8 +116,13 @@ type FaceProps = ComponentProps<typeof ObjectFace>;
 
 /** Where pages break within an object, how much room it has there, and whom to tell where it may be cut. */
 function useOnPages(tetherId: string) {
-  const { settings, sheet, flow, faces } = useReportAround();
+  const { settings, sheet: own, flow, faces } = useReportAround();
   const breaks = useTableBreaks(flow, tetherId);
+  const turned = useTurned(flow, tetherId);
+  const sheet = useMemo(
+    () => (turned === null ? own : sheetsOf(settings.paper)[turned]),
+    [turned, own, settings.paper],
+  );
   const room = useMemo(
     () => ({ width: sheet.textWidth, height: sheet.textHeight }),
     [sheet.textWidth, sheet.textHeight],

@@ -17,6 +17,8 @@ import { type ReactNode, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { QuestionBox } from '../../ui/QuestionBox.tsx';
+import type { Orientation } from '../pages/orientation.ts';
+import { insertFootnote, mayHaveNote } from './footnotes.ts';
 import { insertBlock } from './page-nodes.ts';
 import { type Alignment, SIGNS } from './writing-marks.ts';
 
@@ -224,23 +226,36 @@ function setLink(editor: Editor, wanted: string): void {
   } else chain.extendMarkRange('link').setLink({ href }).run();
 }
 
-const BLOCKS = [
+const BLOCKS: { node: string; words: string; attributes?: { paper: Orientation } }[] = [
   { node: CONTENTS_NODE, words: 'Contents: the headings with their pages' },
   { node: LIST_NODE, words: 'List of tables and figures' },
   { node: PAGE_BREAK_NODE, words: 'Begin a page' },
+  { node: PAGE_BREAK_NODE, words: 'Begin landscape pages', attributes: { paper: 'landscape' } },
+  { node: PAGE_BREAK_NODE, words: 'Begin portrait pages', attributes: { paper: 'portrait' } },
 ];
 
 /** What is made out of the text itself, and where its pages begin. */
 export function BlocksMenu({ editor }: { editor: Editor }) {
+  const canNote = useEditorState({ editor, selector: ({ editor: now }) => mayHaveNote(now) });
   return (
     <Menu>
-      <MenuButton as={IconButton} icon={TableOfContents} label="Contents, list, page" />
+      <MenuButton as={IconButton} icon={TableOfContents} label="Contents, footnote, page" />
       <MenuItems anchor="right end" className={MENU}>
-        {BLOCKS.map(({ node, words }) => (
+        <MenuItem disabled={!canNote}>
+          <button
+            type="button"
+            className={`${ITEM} data-disabled:opacity-50`}
+            onClick={() => requestAnimationFrame(() => insertFootnote(editor))}
+          >
+            <span className="w-3" />
+            Footnote
+          </button>
+        </MenuItem>
+        {BLOCKS.map(({ node, words, attributes }) => (
           <Row
-            key={node}
+            key={words}
             isOn={false} // Once the menu is closed, which gives the focus back to its button.
-            onClick={() => requestAnimationFrame(() => insertBlock(editor, node))}
+            onClick={() => requestAnimationFrame(() => insertBlock(editor, node, attributes))}
           >
             {words}
           </Row>

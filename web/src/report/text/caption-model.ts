@@ -10,6 +10,7 @@ import {
 import type { Node as TextNode } from '@tiptap/pm/model';
 import type { EditorState, Transaction } from '@tiptap/pm/state';
 import { objectsIn } from './objects-in.ts';
+import { ownWords } from './own-words.ts';
 
 /** A caption in the text, with what a list says of it. */
 export interface CaptionInText extends NumberedCaption {
@@ -27,7 +28,7 @@ export function captionsIn(text: TextNode): CaptionInText[] {
     if (node.type.name !== CAPTIONED_NODE) return true;
     const kind = node.attrs.kind === 'figure' ? 'figure' : 'table';
     const caption = node.lastChild?.type.name === CAPTION_NODE ? node.lastChild : null;
-    const words = caption?.textContent ?? '';
+    const words = (caption && ownWords(caption)) ?? '';
     const parts = caption ? partsOf(caption) : [];
     const tetherId = String(node.firstChild?.attrs.tetherId ?? '');
     found.push({ tetherId, kind, words, parts, position });

@@ -1,6 +1,7 @@
 import {
   CAPTIONED_NODE,
   CONTENTS_NODE,
+  FOOTNOTE_NODE,
   isPlacedNode,
   LIST_NODE,
   PAGE_BREAK_NODE,
@@ -121,6 +122,7 @@ function blocksOf(
     if (node.type === 'hardBreak') return '\n';
     if (node.type === REFERENCE_NODE) return `[${nameOf(String(node.attrs?.to)) ?? 'an object'}]`;
     if (isPlacedNode(node.type)) return `[${objectWords(node)}]`;
+    if (node.type === FOOTNOTE_NODE) return ` [note: ${(node.content ?? []).map(inLine).join('')}]`;
     return (node.content ?? []).map(inLine).join('');
   };
   const objectWords = (node: ReportNode): string => {

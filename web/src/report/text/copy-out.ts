@@ -13,6 +13,7 @@ import {
   CONTENTS_NODE,
   captionName,
   type Dressing,
+  FOOTNOTE_NODE,
   isPlacedNode,
   LIST_NODE,
   type Placement,
@@ -177,6 +178,16 @@ class CopySerializer extends DOMSerializer {
       const inside = this.pictureOf(element.dataset.picture ?? '');
       if (inside) element.src = inside;
     }
+    const notes = [...made.querySelectorAll<HTMLElement>('[data-footnote]')];
+    notes.forEach((element, index) => {
+      const mark = document.createElement('sup');
+      mark.textContent = String(index + 1);
+      element.append(mark);
+      // For other programs the words follow the text.
+      const words = paragraphOf(`${index + 1}. ${element.dataset.footnote ?? ''}`);
+      words.setAttribute(FOR_OTHERS, '');
+      made.appendChild(words);
+    });
     for (const element of made.querySelectorAll('[data-reference]')) {
       element.textContent = nameOf(element.getAttribute('data-reference'), captions);
     }
@@ -280,16 +291,16 @@ function plainText(
   lookUp: LookUp,
 ): string {
   const { captions } = lists;
-  const inLine = (node: TextNode): string => {
-    let words = '';
-    node.forEach((each) => {
-      if (each.isText) words += each.text ?? '';
-      else if (each.type.name === 'hardBreak') words += '\n';
-      else if (each.type.name === REFERENCE_NODE) words += nameOf(String(each.attrs.to), captions);
-      else if (isPlacedNode(each.type.name)) words += block(each);
-    });
-    return words;
+  const notes: string[] = [];
+  const signOf = (node: TextNode): string => {
+    const { name } = node.type;
+    if (node.isText) return node.text ?? '';
+    if (name === FOOTNOTE_NODE) return `[${notes.push(node.textContent)}]`;
+    if (name === 'hardBreak') return '\n';
+    if (name === REFERENCE_NODE) return nameOf(String(node.attrs.to), captions);
+    return isPlacedNode(name) ? block(node) : '';
   };
+  const inLine = (node: TextNode): string => node.children.map(signOf).join('');
   const block = (node: TextNode): string => {
     const { name } = node.type;
     if (isPlacedNode(name)) {
@@ -330,10 +341,10 @@ function plainText(
     fragment.forEach((node) => {
       // A slice out of the middle of a line has no block around it.
       if (!node.isInline) texts.push(block(node));
-      else
-        line += node.isText ? (node.text ?? '') : isPlacedNode(node.type.name) ? block(node) : '';
+      else line += signOf(node);
     });
     return line === '' ? texts : [line, ...texts];
   };
-  return blocks(content).join('\n');
+  const lines = blocks(content);
+  return [...lines, ...notes.map((words, index) => `[${index + 1}] ${words}`)].join('\n');
 }

@@ -10,6 +10,7 @@ const schema = new Schema({
     object: { atom: true },
     caption: { content: 'inline*' },
     value: { group: 'inline', inline: true, atom: true },
+    footnote: { group: 'inline', inline: true, atom: true, content: 'text*' },
     text: { group: 'inline' },
   },
 });
@@ -60,5 +61,16 @@ describe('what is written is counted', () => {
     const doc = nodes.doc!.create(null, [line('One two three'), line('four five')]);
     // From “two” to “four”.
     expect(countIn(doc, 'en', { from: 5, to: 20 })).toMatchObject({ words: 3, paragraphs: 2 });
+  });
+
+  it('with the words of notes, which are no paragraphs', () => {
+    const noted = nodes.doc!.create(null, [
+      nodes.paragraph!.create(null, [
+        text('All plots'),
+        nodes.footnote!.create(null, text('By boat.')),
+        text(' again'),
+      ]),
+    ]);
+    expect(countIn(noted, 'en-GB')).toMatchObject({ words: 5, paragraphs: 1 });
   });
 });

@@ -1,5 +1,6 @@
-import { CAPTION_NODE } from '@tether/documents';
+import { CAPTION_NODE, FOOTNOTE_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
+import { lettersOf } from './own-words.ts';
 
 /** How much is written. Figures of objects are not counted: they come from their sources. */
 export interface Counts {
@@ -23,18 +24,19 @@ export function countIn(
   const characters = new Intl.Segmenter(language, { granularity: 'grapheme' });
   const counts: Counts = { words: 0, characters: 0, withoutSpaces: 0, paragraphs: 0 };
   text.nodesBetween(from, to, (node, position) => {
-    if (!node.isTextblock) return true;
+    const isNote = node.type.name === FOOTNOTE_NODE;
+    if (!node.isTextblock && !isNote) return true;
     const start = Math.max(from, position + 1) - position - 1;
     const end = Math.min(to, position + 1 + node.content.size) - position - 1;
-    const said = start < end ? node.textBetween(start, end, undefined, ' ') : '';
-    if (said.trim() === '') return false;
-    if (node.type.name !== CAPTION_NODE) counts.paragraphs++;
+    const said = start < end ? lettersOf(node, ' ').slice(start, end) : '';
+    if (said.trim() === '') return !isNote;
+    if (node.type.name !== CAPTION_NODE && !isNote) counts.paragraphs++;
     for (const { isWordLike } of words.segment(said)) if (isWordLike) counts.words++;
     for (const { segment } of characters.segment(said)) {
       counts.characters++;
       if (segment.trim() !== '') counts.withoutSpaces++;
     }
-    return false;
+    return !isNote;
   });
   return counts;
 }

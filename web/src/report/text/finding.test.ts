@@ -11,6 +11,7 @@ const schema = new Schema({
     caption: { content: 'inline*' },
     text: { group: 'inline' },
     value: { group: 'inline', inline: true, atom: true },
+    footnote: { group: 'inline', inline: true, atom: true, content: 'text*' },
   },
   marks: { bold: {} },
 });
@@ -71,5 +72,39 @@ describe('words are found', () => {
     expect(findingOf(state).places).toHaveLength(5);
     state = state.apply(look(state, null));
     expect(findingOf(state).places).toEqual([]);
+  });
+});
+
+describe('in a line with notes', () => {
+  const { footnote } = schema.nodes;
+  const noted = doc!.create(null, [
+    paragraph!.create(null, [
+      schema.text('All plots'),
+      footnote!.create(null, schema.text('Plots under water later.')),
+      schema.text(' and plots'),
+    ]),
+  ]);
+
+  it('words are found behind a note at their own place, and in the note', () => {
+    const found = placesOf(noted, { words: 'plots', withCase: false });
+    expect(found.map(({ from, to }) => noted.textBetween(from, to))).toEqual([
+      'plots',
+      'plots',
+      'Plots',
+    ]);
+  });
+
+  it('words do not reach across a note', () => {
+    expect(placesOf(noted, { words: 'plots and', withCase: false })).toEqual([]);
+  });
+
+  it('are replaced in the line and in the note', () => {
+    const state = EditorState.create({ doc: noted });
+    const places = placesOf(noted, { words: 'plots', withCase: false }).sort(
+      (a, b) => a.from - b.from,
+    );
+    const changed = replaceAt(state.tr, places, 'beds').doc;
+    expect(changed.firstChild!.child(1).textContent).toBe('beds under water later.');
+    expect(changed.firstChild!.lastChild!.text).toBe(' and beds');
   });
 });

@@ -1,3 +1,4 @@
+import { FOOTNOTE_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import {
   type EditorState,
@@ -7,6 +8,7 @@ import {
   type Transaction,
 } from '@tiptap/pm/state';
 import { Decoration, DecorationSet } from '@tiptap/pm/view';
+import { lettersOf } from './own-words.ts';
 
 /** What is looked for in the words of a text. */
 export interface Wanted {
@@ -35,13 +37,15 @@ export function placesOf(text: TextNode, { words, withCase }: Wanted): Place[] {
   const wanted = folded(words);
   const places: Place[] = [];
   text.descendants((node, position) => {
-    if (!node.isTextblock) return true;
-    const line = folded(node.textBetween(0, node.content.size, undefined, NO_LETTER));
+    const isNote = node.type.name === FOOTNOTE_NODE;
+    if (!node.isTextblock && !isNote) return true;
+    const line = folded(lettersOf(node, NO_LETTER));
     for (let at = line.indexOf(wanted); at >= 0; at = line.indexOf(wanted, at + wanted.length)) {
       const from = position + 1 + at;
       places.push({ from, to: from + wanted.length });
     }
-    return false;
+    // Its notes are looked through after it.
+    return !isNote;
   });
   return places;
 }

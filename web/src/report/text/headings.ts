@@ -1,6 +1,7 @@
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { TextSelection } from '@tiptap/pm/state';
 import type { Editor } from '@tiptap/react';
+import { ownWords } from './own-words.ts';
 
 /** A heading of the text: those between its blocks, not those within a table or list. */
 interface Heading {
@@ -12,7 +13,7 @@ interface Heading {
 export function headingsIn(text: TextNode): Heading[] {
   return text.children.flatMap((node) =>
     node.type.name === 'heading'
-      ? [{ level: Number(node.attrs.level), words: node.textContent.trim() }]
+      ? [{ level: Number(node.attrs.level), words: ownWords(node).trim() }]
       : [],
   );
 }

@@ -24,18 +24,30 @@ export const PageBreakNode = Node.create({
   group: 'block',
   atom: true,
   selectable: true,
+  addAttributes: () => ({
+    /** How the sheets behind it are turned; null for as before. */
+    paper: {
+      default: null,
+      parseHTML: (element) => element.getAttribute('data-page-break') || null,
+      renderHTML: ({ paper }) => ({ 'data-page-break': (paper as string | null) ?? '' }),
+    },
+  }),
   parseHTML: () => [{ tag: 'div[data-page-break]' }],
-  renderHTML: () => ['div', { class: 'page-break', 'data-page-break': '' }],
+  renderHTML: ({ HTMLAttributes }) => ['div', { class: 'page-break', ...HTMLAttributes }],
 });
 
 /**
  * Puts a block behind the one at the cursor, which then stands behind it: in a line of its own, or, where a page ends, in what
  * begins the next one.
  */
-export function insertBlock(editor: Editor, name: string): void {
+export function insertBlock(
+  editor: Editor,
+  name: string,
+  attributes: Record<string, unknown> | null = null,
+): void {
   const { tr, schema, selection } = editor.state;
   const at = placeForBlock(selection.$to);
-  const node = schema.nodes[name]!.create();
+  const node = schema.nodes[name]!.create(attributes);
   tr.insert(at, node);
   const behind = at + node.nodeSize;
   const next = tr.doc.resolve(behind).nodeAfter;
