@@ -310,6 +310,10 @@ test('a state of the text is kept, looked at and brought back as a step', async 
   await panel.getByRole('button', { name: /by Ines Fallow/ }).click();
   const kept = report.getByRole('dialog', { name: 'Text of Ines Fallow' });
   await expect(kept.getByLabel('What it said')).toContainText('First thoughts.');
+  await kept.getByRole('radio', { name: 'what changed since' }).click();
+  const since = kept.getByLabel('What changed since');
+  await expect(since.locator('del', { hasText: 'First thoughts.' })).toBeVisible();
+  await expect(since).toContainText('[Planting counts by plot, as a table]');
   await expectAccessible(report);
   await kept.getByRole('button', { name: 'Bring it back' }).click();
   await expect(text(report)).toContainText('First thoughts.');

@@ -1,6 +1,7 @@
 import { HocuspocusProvider, HocuspocusProviderWebsocket } from '@hocuspocus/provider';
 import * as Y from 'yjs';
 import { KeptHere } from './kept-here.ts';
+import { LeftBehind } from './left-behind.ts';
 
 /** How what was written here stands to what the server has. */
 export type WritingState =
@@ -52,6 +53,7 @@ export class SharedDocument {
   present: readonly Present[] = [];
   private readonly socket: HocuspocusProviderWebsocket;
   private readonly kept: KeptHere | null;
+  private readonly left: LeftBehind | null;
   private readonly listeners = new Set<() => void>();
   private isConnected = false;
 
@@ -59,9 +61,9 @@ export class SharedDocument {
     const { protocol, host } = window.location;
     const address = `${protocol === 'https:' ? 'wss' : 'ws'}://${host}/api/documents/${documentId}/writing`;
     // Only for who writes, and apart for each person: nobody sends what somebody else wrote.
-    this.kept = writer.mayWrite
-      ? new KeptHere(`tether-${writer.id}-${documentId}`, this.doc)
-      : null;
+    const name = `tether-${writer.id}-${documentId}`;
+    this.kept = writer.mayWrite ? new KeptHere(name, this.doc) : null;
+    this.left = writer.mayWrite ? new LeftBehind(name, this.doc, window.localStorage) : null;
     this.socket = new HocuspocusProviderWebsocket({ url: address, ...RETRY });
     this.provider = new HocuspocusProvider({
       websocketProvider: this.socket,
@@ -86,6 +88,7 @@ export class SharedDocument {
     });
     this.provider.attach();
     window.addEventListener('beforeunload', this.onLeaving);
+    window.addEventListener('pagehide', this.onGoing);
   }
 
   /** Calls back after each change of `state` or `present`; gives the way to stop that. */
@@ -98,6 +101,7 @@ export class SharedDocument {
   async close(): Promise<void> {
     await this.sent();
     window.removeEventListener('beforeunload', this.onLeaving);
+    window.removeEventListener('pagehide', this.onGoing);
     const isAllSent = !this.provider.hasUnsyncedChanges;
     this.provider.destroy();
     this.socket.destroy();
@@ -124,6 +128,10 @@ export class SharedDocument {
     if (this.state !== 'saved') event.preventDefault();
   };
 
+  private readonly onGoing = () => {
+    if (this.state !== 'saved') this.left?.leave();
+  };
+
   /** Whether anything was written in this window at all: the first greeting of the server counts as something to be sent. */
   private get hasOwn(): boolean {
     return this.doc.store.clients.has(this.doc.clientID);
@@ -131,6 +139,7 @@ export class SharedDocument {
 
   private look(): void {
     const isOpen = this.provider.hasUnsyncedChanges && this.hasOwn;
+    if (!this.provider.hasUnsyncedChanges && this.provider.isSynced) this.left?.agree();
     const state = !isOpen ? 'saved' : this.isConnected ? 'writing' : 'away';
     if (state === this.state) return;
     this.state = state;

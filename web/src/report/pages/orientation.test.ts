@@ -1,7 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import { USUAL_PAPER } from '@tether/core';
 import { Schema } from '@tiptap/pm/model';
-import { hasSections, objectsTurned, orientationsIn, runsIn, sheetsOf, widest } from './orientation.ts';
+import {
+  hasSections,
+  objectsTurned,
+  orientationsIn,
+  runsIn,
+  sheetsOf,
+  widest,
+} from './orientation.ts';
 
 const schema = new Schema({
   nodes: {
@@ -17,7 +24,15 @@ const pageBreak = (paper: string | null) => schema.nodes.pageBreak!.create({ pap
 const object = (tetherId: string) => schema.nodes.placedObject!.create({ tetherId });
 const text = (...blocks: ReturnType<typeof line>[]) => schema.nodes.doc!.create(null, blocks);
 
-const mixed = text(line(), pageBreak('landscape'), object('a'), pageBreak(null), object('b'), pageBreak('portrait'), object('c'));
+const mixed = text(
+  line(),
+  pageBreak('landscape'),
+  object('a'),
+  pageBreak(null),
+  object('b'),
+  pageBreak('portrait'),
+  object('c'),
+);
 
 describe('sheets of both orientations in one text', () => {
   test('a text without sections has none, with page breaks or without', () => {
@@ -28,12 +43,19 @@ describe('sheets of both orientations in one text', () => {
 
   test('a break that turns the sheets counts to what is before it', () => {
     expect(orientationsIn(mixed, 'portrait')).toEqual([
-      'portrait', 'portrait', 'landscape', 'landscape', 'landscape', 'landscape', 'portrait',
+      'portrait',
+      'portrait',
+      'landscape',
+      'landscape',
+      'landscape',
+      'landscape',
+      'portrait',
     ]);
   });
 
   test('sections begin behind their breaks; one at the end begins none', () => {
-    const runs = (doc: typeof mixed) => runsIn(doc.children, orientationsIn(doc, 'portrait'), 'portrait');
+    const runs = (doc: typeof mixed) =>
+      runsIn(doc.children, orientationsIn(doc, 'portrait'), 'portrait');
     expect(runs(mixed)).toEqual([
       { from: 0, turned: 'portrait' },
       { from: 2, turned: 'landscape' },

@@ -34,7 +34,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
     <NodeViewWrapper
       as="span"
       data-tether-id={tetherId}
-      className={`relative ${isTag ? 'inline-block max-w-full' : ''} rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
+      className={`${isTag ? 'relative inline-block max-w-full' : ''} rounded-[2px] outline-offset-2 ${selected ? 'outline-2 outline-rope' : 'hover:outline-1 hover:outline-hairline'}`}
     >
       {tether ? (
         <>
@@ -55,7 +55,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
             // It takes no room: lines break on the screen where they break in print, which has no cleats. It stands above
             // the letters, in the room between two lines: on none of them, neither of its own nor of the next word.
             // That of a tag is as large as a finger needs it beside a link.
-            className={`cleat absolute leading-none ${isTag ? '-top-[15px] left-full grid size-6 place-items-end justify-start' : '-top-1.5 right-0 grid size-2 place-items-center'}`}
+            className={`cleat leading-none ${isTag ? 'absolute -top-[15px] left-full grid size-6 place-items-end justify-start' : 'relative -top-1.5 -ml-2 inline-block w-2 align-super'}`}
           >
             <StandingGlyph standing={tether.standing} size={isTag ? 8 : 7} />
           </button>
