@@ -221,6 +221,8 @@ test('series and axes of a chart are chosen, and stay after a reload', async ({ 
   await report.reload();
   await expect.poll(heads).toEqual(['Point', 'Surviving', 'Planted', 'Survival']);
   await cleat(report, 'Planting counts by plot').click();
+  await unfold(panel(report), 'Axes');
+  await unfold(panel(report), 'Series and points');
   await expect(panel(report).getByLabel('Values: title')).toHaveValue('Plants');
   await panel(report).getByRole('button', { name: 'As they are found in the cells' }).click();
   await expect.poll(heads).toEqual(['Point', 'Planted', 'Surviving', 'Survival', 'Cover']);

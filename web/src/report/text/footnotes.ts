@@ -163,6 +163,13 @@ class FootnoteView implements NodeView {
 
   readonly #press = (event: KeyboardEvent) => {
     const { key: pressed } = event;
+    if (pressed.toLowerCase() === 'a' && (event.ctrlKey || event.metaKey)) {
+      // All of the note: a browser would take all of the text that it stands in.
+      event.preventDefault();
+      event.stopPropagation();
+      document.getSelection()?.selectAllChildren(this.#note);
+      return;
+    }
     const isDone = (pressed === 'Enter' && !event.isComposing) || pressed === 'Escape';
     // An empty note goes by the key that takes back a letter.
     const isTakenBack = pressed === 'Backspace' && this.node.content.size === 0;
