@@ -227,6 +227,25 @@ test('a picture is chosen, said what it shows, made smaller and kept', async ({
     .toBeLessThan(box.width * 0.7);
   await saved(report);
 
+  // Its caption is numbered among the figures, listed, and goes with it.
+  await picture.getByRole('button', { name: 'Caption' }).click();
+  await report.keyboard.type('The saltings from the dyke');
+  const figure = text(report).locator('figure.captioned');
+  await expect(figure.locator('figcaption')).toHaveAttribute('data-name', 'Figure 1');
+  await choose(report, 'Contents, footnote, page', /List of tables/);
+  const list = text(report).getByRole('navigation', { name: 'List of tables and figures' });
+  await expect(list).toContainText('Figure 1. The saltings from the dyke');
+  await expect(list.getByRole('listitem')).toContainText(/\d$/);
+  await figure.locator('img').click();
+  await report.keyboard.press('ControlOrMeta+c');
+  await text(report).getByText('As seen from the dyke').click();
+  await report.keyboard.press('End');
+  await report.keyboard.press('ControlOrMeta+v');
+  await expect(figure.nth(1).locator('figcaption')).toHaveAttribute('data-name', 'Figure 2');
+  await report.keyboard.press('ControlOrMeta+z');
+  await expect(figure).toHaveCount(1);
+  await saved(report);
+
   await choosePicture('words.svg', 'only words');
   await expect(report.getByText('This is no picture that a document can hold.')).toBeVisible();
   await report.getByRole('button', { name: 'Close', exact: true }).click();

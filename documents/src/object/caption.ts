@@ -11,6 +11,7 @@ export function usualCaption(form: Form): CaptionKind {
 
 /** A captioned object with its number among those of its kind. */
 export interface NumberedCaption {
+  /** Of the object's tether; of a picture its own id. */
   tetherId: string;
   kind: CaptionKind;
   number: number;

@@ -62,6 +62,8 @@ export const PICTURE_NODE = 'picture';
 
 /** A picture in a text. */
 export interface PictureAttributes {
+  /** By which its caption is named; null for one that never had a caption. */
+  id: string | null;
   /** Of its bytes, by which the server has it. */
   hash: string;
   /** What it shows, for those who do not see it; empty where nobody said so. */

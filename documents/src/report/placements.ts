@@ -1,7 +1,7 @@
 import { type CaptionKind, type NumberedCaption, numberCaptions } from '../object/caption.ts';
 import { type Placement, placementSchema } from '../object/placement.ts';
 import type { ReportNode } from './content.ts';
-import { CAPTIONED_NODE, isPlacedNode } from './nodes.ts';
+import { CAPTIONED_NODE, isPlacedNode, PICTURE_NODE } from './nodes.ts';
 
 /** The placed objects of a document in reading order. */
 export function reportPlacements(content: { content: ReportNode[] }): Placement[] {
@@ -25,9 +25,12 @@ export function captionsOf(content: { content: ReportNode[] }): NumberedCaption[
   const visit = (nodes: readonly ReportNode[]) => {
     for (const node of nodes) {
       if (node.type === CAPTIONED_NODE) {
-        const [object] = reportPlacements({ content: node.content?.slice(0, 1) ?? [] });
+        const [first] = node.content ?? [];
+        const [object] = reportPlacements({ content: first ? [first] : [] });
+        const id =
+          object?.tetherId ?? (first && first.type === PICTURE_NODE ? first.attrs?.id : null);
         const kind = node.attrs?.kind === 'figure' ? 'figure' : 'table';
-        if (object) found.push({ tetherId: object.tetherId, kind });
+        if (typeof id === 'string') found.push({ tetherId: id, kind });
       } else if (node.content) visit(node.content);
     }
   };

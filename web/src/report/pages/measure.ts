@@ -3,6 +3,7 @@ import { FOOTNOTE_NODE, PAGE_BREAK_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
+import { captionedId } from '../text/caption-model.ts';
 
 /** A table in the text: where it may be cut, from its upper side. */
 export interface TableCuts {
@@ -124,7 +125,8 @@ class Measured implements MeasuredBlock {
     this.top = block.top;
     this.bottom = block.bottom;
     const look = (node: TextNode, position: number) => {
-      if (node.attrs.tetherId) this.tetherIds.push(String(node.attrs.tetherId));
+      const id = captionedId(node);
+      if (id !== '') this.tetherIds.push(id);
       if (node.type.name === FOOTNOTE_NODE) this.#notes.push(position);
     };
     look(this.node, this.position);

@@ -4,6 +4,7 @@ import {
   type CaptionKind,
   type NumberedCaption,
   numberCaptions,
+  PICTURE_NODE,
   type Placement,
   placementSchema,
 } from '@tether/documents';
@@ -21,6 +22,11 @@ export interface CaptionInText extends NumberedCaption {
   position: number;
 }
 
+/** By which a captioned object is named: its tether, or of a picture its own id. */
+export function captionedId(node: TextNode | null | undefined): string {
+  return String(node?.attrs.tetherId ?? node?.attrs.id ?? '');
+}
+
 /** The captions of a text in reading order, numbered. */
 export function captionsIn(text: TextNode): CaptionInText[] {
   const found: (Omit<CaptionInText, 'number'> & { kind: CaptionKind })[] = [];
@@ -30,7 +36,7 @@ export function captionsIn(text: TextNode): CaptionInText[] {
     const caption = node.lastChild?.type.name === CAPTION_NODE ? node.lastChild : null;
     const words = (caption && ownWords(caption)) ?? '';
     const parts = caption ? partsOf(caption) : [];
-    const tetherId = String(node.firstChild?.attrs.tetherId ?? '');
+    const tetherId = captionedId(node.firstChild);
     found.push({ tetherId, kind, words, parts, position });
     return false;
   });
@@ -56,15 +62,27 @@ export function mend(state: EditorState): Transaction | null {
   const { tr, schema } = state;
   const broken: { position: number; node: TextNode }[] = [];
   const stale: { position: number; of: string }[] = [];
+  const twins: number[] = [];
+  const seen = new Set<string>();
   state.doc.descendants((node, position) => {
     if (node.type.name !== CAPTIONED_NODE) return true;
     const object = node.firstChild?.type.name === CAPTION_NODE ? null : node.firstChild;
-    const id = object ? String(object.attrs.tetherId) : null;
+    const id = object ? captionedId(object) : null;
+    if (object?.type.name === PICTURE_NODE && id !== null) {
+      if (seen.has(id)) twins.push(position);
+      seen.add(id);
+    }
     if (!object || node.childCount < 2) broken.push({ position, node });
     else if (node.attrs.of !== id) stale.push({ position, of: id! });
     return false;
   });
-  if (broken.length === 0 && stale.length === 0) return null;
+  if (broken.length + stale.length + twins.length === 0) return null;
+  // A copy of a picture is another picture: its caption has a number of its own.
+  for (const position of twins) {
+    const id = crypto.randomUUID();
+    tr.setNodeAttribute(position + 1, 'id', id);
+    tr.setNodeAttribute(position, 'of', id);
+  }
   for (const { position, of } of stale) tr.setNodeAttribute(position, 'of', of);
   for (const { position, node } of broken) {
     const from = tr.mapping.map(position);

@@ -10,7 +10,7 @@ import type { Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, PluginKey, TextSelection } from '@tiptap/pm/state';
 import { Decoration, DecorationSet } from '@tiptap/pm/view';
 import { ReactNodeViewRenderer } from '@tiptap/react';
-import { type CaptionInText, captionsIn, mend } from './caption-model.ts';
+import { type CaptionInText, captionedId, captionsIn, mend } from './caption-model.ts';
 import { FOR_OTHERS } from './copy-out.ts';
 import { ListOfObjects } from './ListOfObjects.tsx';
 
@@ -28,7 +28,7 @@ function numbering(text: TextNode): Numbering {
   text.descendants((node, position) => {
     if (node.type.name === CAPTIONED_NODE && node.lastChild && node.childCount > 1) {
       const end = position + node.nodeSize - 1;
-      const name = names.get(String(node.firstChild?.attrs.tetherId)) ?? '';
+      const name = names.get(captionedId(node.firstChild)) ?? '';
       decorations.push(Decoration.node(end - node.lastChild.nodeSize, end, { 'data-name': name }));
     }
     if (node.type.name === REFERENCE_NODE) {
@@ -50,7 +50,7 @@ export const CaptionedNode = Node.create({
   name: CAPTIONED_NODE,
   group: 'block',
   // Both may be missing for a moment, while one of them is dragged: see `mend`.
-  content: 'placedObject? caption?',
+  content: '(placedObject | picture)? caption?',
   draggable: true,
   selectable: true,
   isolating: true,
@@ -60,7 +60,7 @@ export const CaptionedNode = Node.create({
       tag: 'figure[data-captioned]',
       // Where it was copied, its caption may stand above the object.
       contentElement: (figure) => {
-        const object = figure.querySelector(':scope > [data-tether]');
+        const object = figure.querySelector(':scope > :is([data-tether], img)');
         if (object) figure.prepend(object);
         return figure as HTMLElement;
       },

@@ -30,7 +30,7 @@ import {
 import type { EditorView } from '@tiptap/pm/view';
 import { drawEverything } from '../../placed/nearness.ts';
 import { valueText } from '../../placed/value-text.ts';
-import { type CaptionInText, captionsIn } from './caption-model.ts';
+import { type CaptionInText, captionedId, captionsIn } from './caption-model.ts';
 import { headingsIn } from './headings.ts';
 import { pictureAddress } from './picture-address.ts';
 
@@ -315,7 +315,7 @@ function plainText(
     if (name === CONTENTS_NODE) return lists.headings.map(({ words }) => words).join('\n');
     if (name === CAPTIONED_NODE) {
       const parts = blocks(node.content);
-      const id = String(node.firstChild?.attrs.tetherId ?? '');
+      const id = captionedId(node.firstChild);
       if (node.lastChild?.type.name === CAPTION_NODE) {
         parts.push(`${nameOf(id, captions)}. ${parts.pop() ?? ''}`.trim());
       }

@@ -21,6 +21,7 @@ export const PictureNode = Node.create({
   draggable: true,
   selectable: true,
   addAttributes: () => ({
+    id: { default: null, parseHTML: (element) => element.getAttribute('data-picture-id') },
     hash: { default: '', parseHTML: (element) => element.getAttribute('data-picture') },
     alt: { default: '', parseHTML: (element) => element.getAttribute('alt') ?? '' },
     pixelWidth: { default: 1, parseHTML: (element) => number(element, 'data-pixel-width') ?? 1 },
@@ -29,7 +30,7 @@ export const PictureNode = Node.create({
   }),
   parseHTML: () => [{ tag: 'img[data-picture]' }],
   renderHTML: ({ node }) => {
-    const { hash, alt, pixelWidth, pixelHeight, width } = node.attrs as PictureAttributes;
+    const { id, hash, alt, pixelWidth, pixelHeight, width } = node.attrs as PictureAttributes;
     return [
       'img',
       {
@@ -38,6 +39,7 @@ export const PictureNode = Node.create({
         'data-picture': hash,
         'data-pixel-width': pixelWidth,
         'data-pixel-height': pixelHeight,
+        ...(id === null ? {} : { 'data-picture-id': id }),
         ...(width === null ? {} : { 'data-millimetres': width }),
       },
     ];
@@ -50,6 +52,7 @@ export function insertPicture(editor: Editor, { hash, width, height }: TakenPict
   const { tr, schema, selection } = editor.state;
   const at = placeForBlock(selection.$to);
   const attributes: PictureAttributes = {
+    id: null,
     hash,
     alt: '',
     pixelWidth: width,
