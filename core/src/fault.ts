@@ -235,6 +235,12 @@ const FAULTS = {
     `This text holds something that is not known here: “${p.kinds}”.`,
     'It can be looked at, and stays as it is: whoever runs this server can bring it up to date.',
   ],
+  'pictures-elsewhere': (p: { count: string }) => [
+    p.count === '1'
+      ? 'A picture of the page lies somewhere else and did not come along.'
+      : `${p.count} pictures of the page lie somewhere else and did not come along.`,
+    'Save them there as files, and put these in.',
+  ],
   'picture-unknown': () => [
     'This is no picture that a document can hold.',
     'Take a PNG, a JPEG, a WebP or an SVG. Other programs can save pictures as one of them.',

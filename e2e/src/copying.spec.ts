@@ -129,3 +129,53 @@ test('what is dragged out carries its figures too', async ({ report }) => {
   expect(carried.text).toContain('SC-04\tSea purslane\t180\t97');
   await expect(panel(report)).toBeVisible();
 });
+
+/** Pastes a page as another program puts it on the clipboard. */
+async function pastePage(page: Page, html: string): Promise<void> {
+  await text(page).evaluate((root, given) => {
+    const data = new DataTransfer();
+    data.setData('text/html', given);
+    data.setData('text/plain', 'as plain text');
+    root.dispatchEvent(
+      new ClipboardEvent('paste', { bubbles: true, cancelable: true, clipboardData: data }),
+    );
+  }, html);
+}
+
+test('a page of another program keeps its structure and its pictures', async ({ report }) => {
+  await text(report).getByText('Decking starts when').click();
+  await report.keyboard.press('End');
+  await report.keyboard.press('Enter');
+  const dot =
+    'iVBORw0KGgoAAAANSUhEUgAAAAUAAAAFCAYAAACNbyblAAAAHElEQVQI12P4//8/w38GIAXDIBKE0DHxgljNBAAO9TXL0Y4OHwAAAABJRU5ErkJggg==';
+  const item = (level: number, sign: string, words: string) =>
+    `<p style="margin-left:36pt;mso-list:l0 level${level} lfo1"><span style="mso-list:Ignore">${sign}</span>${words}</p>`;
+  await pastePage(
+    report,
+    `<html><head><style>p { color: red }</style></head><body>
+      <h4>A deep heading</h4><p>&nbsp;</p>
+      <p>Water is H<span style="vertical-align:sub">2</span>O, <span style="font-weight:700">always</span>.</p>
+      ${item(1, '·', 'First')}${item(2, 'o', 'Within')}${item(1, '·', 'Second')}
+      <p style="text-align:center">In between</p>
+      ${item(1, '1.', 'One')}${item(1, '2.', 'Two')}
+      <table><thead><tr><td>Plot</td><td>Depth</td></tr></thead><tbody><tr><td>North</td><td>12</td></tr></tbody></table>
+      <p><img alt="A red dot" src="data:image/png;base64,${dot}"></p>
+      <p><img width="40" height="40" src="https://marsh.example/plan.png">The end.</p></body></html>`,
+  );
+  const pasted = text(report);
+  await expect(pasted.locator('h3', { hasText: 'A deep heading' })).toBeVisible();
+  await expect(pasted.locator('sub')).toHaveText('2');
+  await expect(pasted.locator('strong', { hasText: 'always' })).toBeVisible();
+  const list = pasted.locator('ul', { hasText: 'Within' }).first();
+  await expect(list.locator(':scope > li')).toHaveCount(2);
+  await expect(list.locator('li li')).toHaveText('Within');
+  await expect(pasted.locator('ol > li')).toHaveText(['One', 'Two']);
+  await expect(pasted.getByText('In between')).toHaveCSS('text-align', 'center');
+  await expect(pasted.locator('.fixed-table th')).toHaveText(['Plot', 'Depth']);
+  await expect(pasted.getByRole('img', { name: 'A red dot' })).toHaveJSProperty('naturalWidth', 5);
+  await expect(report.getByText('A picture of the page lies somewhere else')).toBeVisible();
+  await expect(pasted).toContainText('The end.');
+  await expect(pasted.locator('p', { hasText: /^\s*$/ })).toHaveCount(0);
+  await report.keyboard.press('ControlOrMeta+z');
+  await expect(pasted).not.toContainText('A deep heading');
+});

@@ -52,6 +52,7 @@ import { FootnoteNode } from './text/footnotes.ts';
 import { lostWords } from './text/lost-words.ts';
 import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
+import { type PastedPage, readPage } from './text/pasted-page.ts';
 import { insertPicture, PictureNode } from './text/picture-node.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
 import { quickCommit } from './text/quick-commit.ts';
@@ -126,6 +127,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
             onWidth={setPaper}
             onCells={onCells}
             onPictures={(files) => void pictures.takeIn(files)}
+            onPage={pictures.takePage}
             onLost={(words) => setLost((all) => [...all, words])}
             onSurface={(now) => {
               setSurface(now);
@@ -227,6 +229,8 @@ interface PagesProps {
   onCells?: Props['onCells'];
   /** Pictures that are pasted or dropped: they go where the cursor stands. */
   onPictures?: (files: File[]) => void;
+  /** A page that is pasted with pictures in it: gives it with those that the server took. */
+  onPage?: (page: PastedPage) => Promise<string>;
   /** Told of words that one wrote and somebody else took out at the same time. */
   onLost?: (words: string) => void;
 }
@@ -246,6 +250,8 @@ export function ReportPages(props: PagesProps) {
   onCellsNow.current = props.onCells;
   const onPicturesNow = useRef(props.onPictures);
   onPicturesNow.current = props.onPictures;
+  const onPageNow = useRef(props.onPage);
+  onPageNow.current = props.onPage;
   const onLostNow = useRef(props.onLost);
   onLostNow.current = props.onLost;
   const editorNow = useRef<Editor | null>(null);
@@ -380,8 +386,16 @@ export function ReportPages(props: PagesProps) {
             return true;
           }
           const incoming = event.clipboardData && readIncoming(event.clipboardData);
-          if (!incoming || !onCellsNow.current) return false;
-          onCellsNow.current(incoming);
+          if (incoming && onCellsNow.current) {
+            onCellsNow.current(incoming);
+            return true;
+          }
+          const page = readPage(event.clipboardData?.getData('text/html') ?? '');
+          if (!page || !view.editable || !onPageNow.current) return false;
+          // Without pictures there is nothing to wait for.
+          if (page.pictures.length + page.elsewhere === 0) view.pasteHTML(page.html);
+          else
+            void onPageNow.current(page).then((html) => view.isDestroyed || view.pasteHTML(html));
           return true;
         },
         handleDrop: (view, event) => {
