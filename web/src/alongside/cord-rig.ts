@@ -167,6 +167,12 @@ export class CordRig {
         along = `H${(tab.left + 8).toFixed(1)}V${tab.bottom.toFixed(1)}`;
         end = { x: tab.left + 8, y: tab.bottom };
       }
+      // One of which neither end is on the screen says nothing there, and is not painted.
+      const isAsked = drawn.group.classList.contains('is-selected');
+      if (from.isOutside && to.isOutside && !isAsked) {
+        drawn.group.style.display = 'none';
+        continue;
+      }
       const shape = drawCord(from, to, line);
       drawn.group.style.display = '';
       drawn.group.classList.toggle('is-elsewhere', !isOnSheet);
