@@ -9,7 +9,7 @@ import { areYears } from './years.ts';
 type Grid = (Cell | undefined)[][];
 
 /** A column (or row) of the cells that can be a series, as it is set. */
-export interface OfferedSeries extends SeriesMaking {
+interface OfferedSeries extends SeriesMaking {
   /** Its place among the columns. */
   at: number;
 }

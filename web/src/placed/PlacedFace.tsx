@@ -3,14 +3,13 @@ import {
   drawFacsimile,
   emptyWords,
   extendTable,
-  faceTable,
   forecastInputs,
   type Snapshot,
   smallWords,
   type TableFace,
 } from '@tether/core';
 import type { Dressing, Form } from '@tether/documents';
-import { useContext, useEffect, useMemo } from 'react';
+import { type ReactNode, useContext, useEffect, useMemo } from 'react';
 import { chartSize, facsimileSize, type Room, tableWish } from './as-dressed.ts';
 import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
@@ -19,6 +18,7 @@ import { Drawing } from './nearness.ts';
 import { PlacedChart } from './PlacedChart.tsx';
 import { PlacedTable } from './PlacedTable.tsx';
 import { Said } from './Said.tsx';
+import { useTableFace } from './useTableFace.ts';
 
 type TableProps = Omit<Parameters<typeof PlacedTable>[0], 'face' | 'label'>;
 
@@ -31,6 +31,10 @@ interface Props extends TableProps {
   /** Pixels there are for it: across, and down a page. */
   room: Room;
   label: string;
+  /** Of its cells, where the server has them as they are. */
+  hash?: string;
+  /** What stands there until a long table has been measured. */
+  meanwhile?: ReactNode;
   /** Told how a table came out, and null for other forms. */
   onFace?: (face: TableFace | null) => void;
 }
@@ -95,6 +99,8 @@ function Table(props: Props) {
     look: document,
     room,
     label,
+    hash = null,
+    meanwhile,
     onFace,
     ...table
   } = props;
@@ -105,16 +111,18 @@ function Table(props: Props) {
     () => (wish && forecasts ? extendTable(taken, wish, forecasts) : taken),
     [taken, wish, forecasts],
   );
-  const face = useMemo(
-    () => faceTable(snapshot, tableWish(dressing, document, room)),
-    [snapshot, dressing, document, room],
-  );
+  const asWished = useMemo(() => tableWish(dressing, document, room), [dressing, document, room]);
+  // Cells with a forecast are nowhere but here.
+  const { face, isComing } = useTableFace(snapshot, snapshot === taken ? hash : null, asWished);
   useEffect(() => {
+    // Until it has come what is known of it stays.
+    if (!face) return;
     onFace?.(face);
     return () => onFace?.(null);
   }, [face, onFace]);
+  if (!face) return <div data-pending>{meanwhile}</div>;
   return (
-    <div {...(wish && !forecasts ? { 'data-pending': true } : {})}>
+    <div {...((wish && !forecasts) || isComing ? { 'data-pending': true } : {})}>
       <PlacedTable face={face} label={label} {...table} />
       <Said words={emptyWords(taken)} />
       {forecasts?.map(

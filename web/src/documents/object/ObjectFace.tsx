@@ -80,6 +80,8 @@ export function ObjectFace(props: Props) {
   const shown = (
     <PlacedFace
       snapshot={snapshot}
+      hash={tether.base}
+      meanwhile={props.meanwhile}
       form={form}
       dressing={dressing}
       look={look}

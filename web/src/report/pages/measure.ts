@@ -12,7 +12,7 @@ export interface TableCuts {
 }
 
 /** A note of the text: the place of its number, and its height at the foot of a page. */
-export interface MeasuredNote extends FlowNote {
+interface MeasuredNote extends FlowNote {
   position: number;
 }
 

@@ -6,13 +6,13 @@ import { Decoration, DecorationSet, type EditorView, type NodeView } from '@tipt
 import { asOneStep } from './shared-text.ts';
 
 /** A note of a text: where its number stands, and what it says. */
-export interface NoteInText {
+interface NoteInText {
   position: number;
   words: string;
 }
 
 /** The notes of a text in reading order: the first is number 1. */
-export function notesIn(text: TextNode): NoteInText[] {
+function notesIn(text: TextNode): NoteInText[] {
   const notes: NoteInText[] = [];
   text.descendants((node, position) => {
     if (node.type.name !== FOOTNOTE_NODE) return true;
