@@ -37,6 +37,9 @@ test('the demo report has an object of every form, and prints', async ({ browser
   const words = poppler('pdftotext', '-layout', path, '-');
   expect(words.replace(/\s+/g, ' ')).toContain('Of 2,160 plants set, 1,815 are alive.');
   expect(words).toContain('Brackwater Trust');
+  const said = poppler('pdfinfo', path);
+  expect(said).toMatch(/Title:\s+Autumn monitoring report/);
+  expect(said).toMatch(/Tagged:\s+yes/);
   // Facsimiles and charts are drawn, with their text as text, and no letter is a picture.
   expect(words).toMatch(/P-10\s+150 x 150\s+21\.60/);
   expect(words).toContain('Visitors, forecast with 90 % bounds');

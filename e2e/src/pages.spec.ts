@@ -1,4 +1,5 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { Page } from '@playwright/test';
 import { textWidth } from '@tether/core';
 import { setCell } from '@tether/demo';
@@ -292,6 +293,47 @@ test('sizes are set by dragging: columns, facsimiles, charts', async ({ report }
   await expect
     .poll(async () => (await chart.boundingBox())!.width)
     .toBeGreaterThan(first.width + 30);
+});
+
+test('a long table is measured beside the page: writing goes on, and it follows its look and its source', async ({
+  product,
+  desk,
+}) => {
+  const lines = (changed: string) => [
+    'Gauge,' + Array.from({ length: 7 }, (_, at) => `Measure ${at + 1}`).join(','),
+    ...Array.from({ length: 999 }, (_, row) =>
+      [`G-${row + 1}`, ...Array.from({ length: 7 }, (_, at) => row * 10 + at)].join(','),
+    ),
+    `G-last,${changed},1,2,3,4,5,6`,
+  ];
+  const path = join(product.sources, 'monitoring/gauges.csv');
+  await writeFile(path, lines('77').join('\r\n'));
+  const area = { top: 1, left: 1, bottom: 1001, right: 8 };
+  const id = await reportWith(desk, product, 'Gauges', [
+    { name: 'Gauges', path: 'gauges.csv', sheet: 'gauges', area },
+  ]);
+  await desk.goto(`${product.address}/documents/${id}`);
+  const table = placed(desk, 'Gauges');
+  await expect(table.first()).toContainText('G-1');
+  await expect(sheets(desk)).not.toHaveCount(1);
+  const heading = table.first().getByRole('columnheader', { name: 'Measure 3' });
+  await cleat(desk, 'Gauges').click();
+  const pages = await sheets(desk).count();
+  await choice(panel(desk), 'Look', 'of the report').click();
+  await expect(heading).toHaveCSS('font-weight', '600');
+  // It is as wide as the text now, and pages are broken for its new rows.
+  await expect
+    .poll(() => table.first().evaluate((each) => Math.round(each.getBoundingClientRect().width)))
+    .toBeGreaterThan(550);
+  await expect.poll(() => sheets(desk).count()).not.toBe(pages);
+  await writeFile(path, lines('4242').join('\r\n'));
+  await expect(header(desk)).toContainText('1 behind');
+  await header(desk)
+    .getByRole('button', { name: /Refresh/ })
+    .click();
+  await expect(header(desk)).toContainText('1 in step');
+  await desk.locator('[data-scroll]').evaluate((pane) => pane.scrollTo(0, pane.scrollHeight));
+  await expect(table.last()).toContainText('4242');
 });
 
 test('pages stay as they are when text is measured anew with tables far from the screen', async ({
