@@ -3,6 +3,7 @@ import { MessageSquarePlus } from 'lucide-react';
 import { useContext, useState } from 'react';
 import { useAppDispatch } from '../../state/store.ts';
 import { threadShown } from '../../state/workbench-slice.ts';
+import { Button } from '../../ui/Button.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { QuestionBox } from '../../ui/QuestionBox.tsx';
 import { type Surface, useSurface } from '../surface.ts';
@@ -37,7 +38,9 @@ export function CommentButton({ surface }: { surface: Surface }) {
               dispatch(threadShown(comments.begin(about, words)));
               setAbout(null);
             }}
-          />
+          >
+            <Button onClick={() => setAbout(null)}>Cancel</Button>
+          </CommentField>
         </QuestionBox>
       )}
     </>

@@ -1,5 +1,5 @@
 import { MOST_COMMENT } from '@tether/documents';
-import { type KeyboardEvent, useState } from 'react';
+import { type KeyboardEvent, type ReactNode, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 
 /** Takes what somebody says; Enter with Ctrl sends it. */
@@ -8,8 +8,10 @@ export function CommentField(props: {
   action: string;
   isFirst?: boolean;
   onSaid: (words: string) => void;
+  /** What else can be done, beside the button. */
+  children?: ReactNode;
 }) {
-  const { label, action, isFirst = false, onSaid } = props;
+  const { label, action, isFirst = false, onSaid, children } = props;
   const [words, setWords] = useState('');
   const say = () => {
     const said = words.trim();
@@ -37,14 +39,12 @@ export function CommentField(props: {
         onKeyDown={onKeyDown}
         className="w-full resize-y rounded-box border border-hairline px-2 py-1"
       />
-      <Button
-        kind={isFirst ? 'primary' : 'plain'}
-        className="self-start"
-        disabled={words.trim() === ''}
-        onClick={say}
-      >
-        {action}
-      </Button>
+      <div className="flex gap-2">
+        <Button kind={isFirst ? 'primary' : 'plain'} disabled={words.trim() === ''} onClick={say}>
+          {action}
+        </Button>
+        {children}
+      </div>
     </div>
   );
 }

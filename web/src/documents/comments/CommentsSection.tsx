@@ -129,20 +129,18 @@ function Thread(props: {
         </p>
       )}
       {isAllowed && (
-        <div className="mt-2 flex flex-col gap-1.5">
-          {!resolved && (
+        <div className="mt-2">
+          {resolved ? (
+            <Button onClick={() => comments.open(thread.id)}>Open it again</Button>
+          ) : (
             <CommentField
               label={`Answer to ${notes[0]!.by.name}`}
               action="Answer"
               onSaid={(words) => comments.answer(thread.id, words)}
-            />
+            >
+              <Button onClick={() => comments.settle(thread.id)}>Settle</Button>
+            </CommentField>
           )}
-          <Button
-            className="self-start"
-            onClick={() => (resolved ? comments.open(thread.id) : comments.settle(thread.id))}
-          >
-            {resolved ? 'Open it again' : 'Settle'}
-          </Button>
         </div>
       )}
     </li>
