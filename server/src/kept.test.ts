@@ -362,7 +362,7 @@ describe('a document as a whole', () => {
     expect(gone.body.fault).toMatchObject({ code: 'document-deleted' });
     expect(gone.body.fault.message).toContain(before.name);
     // Nobody is asked about its objects any more, and nothing is written in it from outside.
-    expect((await ines.get('/api/tethers/needs-you')).body).toEqual([]);
+    expect((await ines.get('/api/tethers/needs-you')).body.needs).toEqual([]);
     await ines
       .put(`/api/documents/${documentId}/content`)
       .send({ version: before.version, content: before.content })
