@@ -7,6 +7,8 @@ const rail = (page: Page) => page.getByRole('toolbar', { name: 'Text' });
 async function choose(page: Page, menu: string, item: RegExp | string): Promise<void> {
   await rail(page).getByRole('button', { name: menu }).click();
   await page.getByRole('menuitem', { name: item }).click();
+  // The menu gives the focus back a frame later: who types before that types nowhere.
+  await expect(text(page)).toBeFocused();
 }
 
 test('letters, sides, quotations and signs are set, kept and undone', async ({ report }) => {

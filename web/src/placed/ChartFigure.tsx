@@ -34,7 +34,13 @@ ChartJs.register(...registerables);
 ChartJs.defaults.font.family = '"Source Sans 3 Variable", "Source Sans 3", sans-serif';
 
 /** A chart with what its cells hold, drawn at the size of the box around it. */
-export function ChartFigure({ data, label }: { data: ChartData; label: string }) {
+export function ChartFigure(props: {
+  data: ChartData;
+  label: string;
+  /** Whether its cells stand beside it: then they need not be read out once more. */
+  isBesideCells?: boolean;
+}) {
+  const { data, label, isBesideCells = false } = props;
   const isPrinted = useContext(Drawing) !== 'near';
   const configuration = useMemo(() => {
     const { type, datasets, options } = configure(data);
@@ -50,7 +56,7 @@ export function ChartFigure({ data, label }: { data: ChartData; label: string })
         role="img"
         aria-label={label}
       />
-      <FiguresTable data={data} label={label} />
+      {!isBesideCells && <FiguresTable data={data} label={label} />}
     </>
   );
 }

@@ -22,7 +22,7 @@ export function ChartDrawing({ sourceId, hash, chart }: Props) {
   return (
     <DrawnOrFault resetKeys={[data]}>
       <Suspense fallback={null}>
-        <ChartFigure data={data} label={`Chart ${chart.name}`} />
+        <ChartFigure data={data} label={`Chart ${chart.name}`} isBesideCells />
       </Suspense>
     </DrawnOrFault>
   );
