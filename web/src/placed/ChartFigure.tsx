@@ -132,7 +132,9 @@ function configure(data: ChartData): {
       },
       ...(isRound ? { radius: ROUND_RADIUS } : {}),
       ...(first === 'doughnut' ? { cutout: `${data.groups[0]!.group.hole ?? 50}%` } : {}),
-      ...(isRound || first === 'radar' ? {} : { scales: scales(data, isAcross) }),
+      ...(isRound
+        ? {}
+        : { scales: first === 'radar' ? radialScale(data) : scales(data, isAcross) }),
     } as ChartOptions,
   };
 }
@@ -276,6 +278,28 @@ function continuation(
     fill: carriesOn!.role === 'upper' ? '-1' : false,
     ...axisIdOf(group),
     ...(isBound ? { isBound } : { isForecast: true }),
+  };
+}
+
+/** The axis of a radar chart: from its middle, which is nothing unless the source says otherwise. */
+function radialScale(data: ChartData): object {
+  const found = axisOf(data, 'value');
+  const { min, max } = axisRange(found, false);
+  return {
+    r: {
+      beginAtZero: true,
+      ...(min === null ? {} : { min }),
+      ...(max === null ? {} : { max }),
+      grid: { color: CHART_GRID },
+      angleLines: { color: CHART_GRID },
+      pointLabels: { color: CHART_INK, font: { size: LABEL_SIZE } },
+      ticks: {
+        color: CHART_INK,
+        font: { size: LABEL_SIZE },
+        backdropColor: '#FFFFFFB3',
+        callback: (value: number | string) => axisText(Number(value), found?.format ?? 'General'),
+      },
+    },
   };
 }
 

@@ -43,7 +43,7 @@ const initialState: WorkbenchState = {
   alongside: null,
   shownCells: null,
   hasPanel: true,
-  zoom: 1,
+  zoom: 'fit',
   picked: null,
   pickedFirst: null,
   unfolded: ['How it looks'],
@@ -100,7 +100,7 @@ export const workbenchSlice = createSlice({
       state.alongside = null;
       state.shownCells = null;
       state.hasPanel = true;
-      state.zoom = 1;
+      state.zoom = 'fit';
     },
     /** Brings a sheet, and cells of it, into view beside the document. */
     sourceShown(
