@@ -142,7 +142,11 @@ describe('shares beside amounts', () => {
       ['column', false, ['Planted']],
       ['line', true, ['Survival']],
     ]);
-    expect(axes.map(({ role, format }) => [role, format])).toContainEqual(['second value', '0%']);
+    expect(axes.map(({ role, format, min }) => [role, format, min])).toContainEqual([
+      'second value',
+      '0%',
+      0,
+    ]);
   });
   test('where there is no second axis that is said', () => {
     const { warnings, chart } = drawn(mixed, { kind: 'bar' });

@@ -72,7 +72,13 @@ export function makeChart(snapshot: Snapshot, making: ChartMaking): ChartData {
     const second = kind === 'column' ? 'line' : kind;
     groups.push(groupOf(apart, { kind: second, stacking: 'none', isSecondary: true }));
     const { format } = apart[0]!;
-    axes.push({ ...axisOf(secondAxis, format), role: 'second value', hasGrid: false });
+    const axis = axisOf(secondAxis, format);
+    // Shares are of a whole: their axis begins at nothing, unless some of them lie below it.
+    const isWhole = apart.every(
+      (each) => isShare(each) && each.values.every((value) => value === null || value >= 0),
+    );
+    const min = axis.min ?? (isWhole ? 0 : null);
+    axes.push({ ...axis, min, role: 'second value', hasGrid: false });
   }
   const named = isFree || !namesAxis.format ? null : namesAxis.format;
   return {

@@ -123,7 +123,7 @@ function CardActs({ saved }: { saved: DocumentCard }) {
   const [isAsking, setAsking] = useState(false);
   const [duplicate, { isLoading, error }] = useDuplicateDocumentMutation();
   return (
-    <div className="absolute right-2 bottom-2">
+    <div className="absolute top-4 right-4 rounded-box bg-white/90">
       <Popup
         label={`More for ${saved.name}`}
         face={<Ellipsis size={16} aria-hidden />}
