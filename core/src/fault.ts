@@ -186,6 +186,18 @@ const FAULTS = {
     'There is nothing to take: the object already stands as shown.',
     'Look at its standing again; somebody else may have refreshed it.',
   ],
+  'write-not-possible': (p: { why: string }) => [
+    `The file cannot be written to: ${p.why}.`,
+    'Nothing was changed. Write the figures in the program that made the file.',
+  ],
+  'write-formula': (p: { cell: string }) => [
+    `${p.cell} holds a formula, which a figure would take the place of.`,
+    'Change the cells that it reads, or say that the formula may go.',
+  ],
+  'write-array': (p: { cell: string }) => [
+    `${p.cell} is one of several cells that one formula fills.`,
+    'Change the cells that the formula reads.',
+  ],
   'document-deleted': (p: { name: string }) => [
     `“${p.name}” was deleted.`,
     'The log says by whom, and brings it back as it was.',
