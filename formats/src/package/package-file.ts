@@ -85,6 +85,11 @@ export class PackageFile {
     return this.entries.has(partKey(part));
   }
 
+  /** How many parts it has. */
+  get count(): number {
+    return this.entries.size;
+  }
+
   /** Bytes that a part unpacks to, as the directory says; 0 for one that is not there. */
   sizeOf(part: string): number {
     return this.entries.get(partKey(part))?.size ?? 0;
