@@ -190,6 +190,10 @@ const FAULTS = {
     `The file cannot be written to: ${p.why}.`,
     'Nothing was changed. Write the figures in the program that made the file.',
   ],
+  'write-not-encodable': (p: { sign: string; encoding: string }) => [
+    `The file is written in ${p.encoding}, which has no “${p.sign}”.`,
+    'Write it in other letters, or save the file as UTF-8 where it comes from.',
+  ],
   'write-formula': (p: { cell: string }) => [
     `${p.cell} holds a formula, which a figure would take the place of.`,
     'Change the cells that it reads, or say that the formula may go.',

@@ -25,9 +25,14 @@ export function guessEncoding(bytes: Buffer): Encoding | null {
 
 /** The text of the bytes; what the encoding does not know, and NUL, becomes the replacement character. */
 export function decodeText(bytes: Buffer, encoding: Encoding): string {
+  return decodeWhole(bytes, encoding).replaceAll('\0', '\uFFFD');
+}
+
+/** The same with NUL as it is. */
+export function decodeWhole(bytes: Uint8Array, encoding: Encoding): string {
   // The platform is quicker where it is right; its Windows-1252 is Latin-1.
   const Decoder = encoding.startsWith('utf') ? TextDecoder : StandardDecoder;
-  return new Decoder(encoding).decode(bytes).replaceAll('\0', '\uFFFD');
+  return new Decoder(encoding).decode(bytes);
 }
 
 function isUtf8(bytes: Buffer): boolean {

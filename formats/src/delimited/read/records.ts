@@ -42,23 +42,34 @@ export class Records {
   /** The fields of a record, counted from 0. */
   record(index: number): string[] {
     const fields: string[] = [];
+    this.walk(index, (from, to, closed) => {
+      if (closed < 0) fields.push(this.text.slice(from, to));
+      else {
+        const [field, end] = this.quoted(from + 1, closed);
+        // What stands between the closing quote and the delimiter belongs to the field.
+        fields.push(to === end ? field : field + this.text.slice(end, to));
+      }
+    });
+    return fields;
+  }
+
+  /** Where the fields of a record stand in the text, with the quotes around them. */
+  places(index: number): { from: number; to: number; isQuoted: boolean }[] {
+    const places: { from: number; to: number; isQuoted: boolean }[] = [];
+    this.walk(index, (from, to, closed) => places.push({ from, to, isQuoted: closed >= 0 }));
+    return places;
+  }
+
+  /** Tells each field of a record: where it begins and ends, and where its closing quote ends, -1 without one. */
+  private walk(index: number, tell: (from: number, to: number, closed: number) => void): void {
     const { text, delimiter, quote } = this;
     let at = this.starts[index]!;
     for (;;) {
       const closed = text.charCodeAt(at) === quote ? this.closing(at + 1) : -1;
-      if (closed >= 0) {
-        const [field, end] = this.quoted(at + 1, closed);
-        // What stands between the closing quote and the delimiter belongs to the field.
-        const to = this.fieldEnd(end);
-        fields.push(to === end ? field : field + text.slice(end, to));
-        at = to;
-      } else {
-        const to = this.fieldEnd(at);
-        fields.push(text.slice(at, to));
-        at = to;
-      }
-      if (text.charCodeAt(at) !== delimiter) return fields;
-      at++;
+      const to = this.fieldEnd(closed >= 0 ? closed : at);
+      tell(at, to, closed);
+      if (text.charCodeAt(to) !== delimiter) return;
+      at = to + 1;
     }
   }
 
