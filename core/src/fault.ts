@@ -190,6 +190,22 @@ const FAULTS = {
     `The file cannot be written to: ${p.why}.`,
     'Nothing was changed. Write the figures in the program that made the file.',
   ],
+  'write-changed': (p: { path: string }) => [
+    `${p.path} was saved by somebody since this was looked at.`,
+    'Nothing was written. Look at the changes again, then write.',
+  ],
+  'write-held': (p: { path: string; who: string }) => [
+    `${p.who} has ${p.path} open.`,
+    'Nothing was written. Write when it is closed there.',
+  ],
+  'write-read-only': (p: { path: string }) => [
+    `${p.path} may not be written to.`,
+    'Ask whoever looks after the folder, or write into a copy.',
+  ],
+  'write-no-room': (p: { path: string }) => [
+    `There is no room on the disk for ${p.path}.`,
+    'Nothing was written. Make room, then write again.',
+  ],
   'write-not-encodable': (p: { sign: string; encoding: string }) => [
     `The file is written in ${p.encoding}, which has no “${p.sign}”.`,
     'Write it in other letters, or save the file as UTF-8 where it comes from.',
