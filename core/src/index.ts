@@ -1,5 +1,7 @@
 export * from './change/change-slip.ts';
+export * from './change/edits.ts';
 export * from './change/harm.ts';
+export * from './change/merge.ts';
 export * from './change/part.ts';
 export * from './change/standing.ts';
 export * from './chart/chart-data.ts';

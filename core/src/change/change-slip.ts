@@ -183,18 +183,7 @@ function changesBetween(
     (pair): pair is { before: number; after: number } =>
       pair.before !== null && pair.after !== null,
   );
-  const side = (grid: Grid, which: 'before' | 'after') => {
-    const isWhole =
-      matched.length === grid[0]?.length && matched.every((pair, at) => pair[which] === at);
-    return grid.map((row) => toAlignable(isWhole ? row : matched.map((pair) => row[pair[which]])));
-  };
-
-  const pairs = withHiding(
-    alignRows(side(old, 'before'), side(now, 'after')),
-    hiddenEmpty(before, old),
-    hiddenEmpty(after, now),
-  );
-  for (const pair of pairs) {
+  for (const pair of rowPairs(sides, matched)) {
     const oldRow = pair.before === null ? [] : old[pair.before]!;
     const newRow = pair.after === null ? [] : now[pair.after]!;
     const cells: CellChange[] = [];
@@ -266,6 +255,55 @@ function changesBetween(
 }
 
 type Pair = RowPair & { hiding?: 'hidden' | 'shown' };
+
+/** The rows of both sides matched, by what stands in the columns that both have. */
+function rowPairs(
+  { before, after }: Sides,
+  matched: readonly { before: number; after: number }[],
+): Pair[] {
+  const side = ({ grid }: Side, which: 'before' | 'after') => {
+    const isWhole =
+      matched.length === grid[0]?.length && matched.every((pair, at) => pair[which] === at);
+    return grid.map((row) => toAlignable(isWhole ? row : matched.map((pair) => row[pair[which]])));
+  };
+  return withHiding(
+    alignRows(side(before, 'before'), side(after, 'after')),
+    hiddenEmpty(before.snapshot, before.grid),
+    hiddenEmpty(after.snapshot, after.grid),
+  );
+}
+
+/**
+ * Where the rows and columns of one state stand in another, as rows and columns of the sheet: matched by what they hold; a row
+ * that went at one place and came unchanged at another has moved there. What is not in the map is gone.
+ */
+export function matchedPlaces(
+  before: Snapshot,
+  after: Snapshot,
+): { rows: Map<number, number>; columns: Map<number, number> } {
+  const sides = sidesOf(before, after);
+  const matched = sides.columns.filter(
+    (pair): pair is { before: number; after: number } =>
+      pair.before !== null && pair.after !== null,
+  );
+  const rows = new Map<number, number>();
+  for (const pair of rowPairs(sides, matched)) {
+    if (pair.before === null || pair.after === null) continue;
+    rows.set(before.area.top + pair.before, after.area.top + pair.after);
+  }
+  const slip = changesOnly(before, after);
+  for (const row of slip.rows) {
+    const other = row.twin === undefined ? undefined : slip.rows[row.twin];
+    const to = row.after ?? other?.after ?? null;
+    if (row.kind === 'removed' && row.before !== null && to !== null) rows.set(row.before, to);
+  }
+  return {
+    rows,
+    columns: new Map(
+      matched.map((pair) => [before.area.left + pair.before, after.area.left + pair.after]),
+    ),
+  };
+}
 
 /** Rows of a snapshot that its source hides and that are left out: they keep their place and hold nothing. */
 function hiddenEmpty({ rows, area }: Snapshot, grid: Grid): Set<number> {
@@ -504,7 +542,8 @@ function toAlignable(row: (Cell | undefined)[]): AlignableRow {
   };
 }
 
-function faceOf(cell: Cell | undefined): Face | null {
+/** What a cell shows; null for an empty one. */
+export function faceOf(cell: Cell | undefined): Face | null {
   return isFilled(cell) ? { type: cell.type, value: cell.value, text: cell.text } : null;
 }
 

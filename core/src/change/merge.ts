@@ -1,0 +1,91 @@
+import type { Snapshot } from '../sheet/sheet.ts';
+import { type Face, faceOf, matchedPlaces } from './change-slip.ts';
+import { cellAt, type Edit, faceOfEdit } from './edits.ts';
+
+/**
+ * What becomes of an edit when the source has changed: `kept`, since the source left its cell alone; `same`, since the source
+ * says the same now; `contested`, since both changed it to different things; `gone`, since its row or column is there no more.
+ */
+export type MergeKind = 'kept' | 'same' | 'contested' | 'gone';
+
+/** One edit, against what both sides agreed on and what the source holds now. */
+export interface MergedEdit {
+  edit: Edit;
+  kind: MergeKind;
+  /** Where its cell stands in the source now; null where it is gone. */
+  place: { row: number; column: number } | null;
+  /** What both sides agreed on, what the source holds now, and what is wanted here. */
+  agreed: Face | null;
+  theirs: Face | null;
+  yours: Face | null;
+}
+
+/** What a person decided on a contested cell. */
+export type Decision = 'theirs' | 'yours' | { value: Edit['value'] };
+
+/**
+ * Edits made in a document, merged with what the source holds now. Rows and columns are aligned by what they hold, so that an
+ * edit follows its row wherever it went. Cells without edits are always those of the source.
+ */
+export function mergeEdits(base: Snapshot, now: Snapshot, edits: readonly Edit[]): MergedEdit[] {
+  if (edits.length === 0) return [];
+  const { rows, columns } = base === now ? sameIn(base) : matchedPlaces(base, now);
+  return edits.map((edit): MergedEdit => {
+    const before = cellAt(base, edit.row, edit.column);
+    const agreed = faceOf(before);
+    const yours = faceOfEdit(before, edit);
+    const [row, column] = [rows.get(edit.row), columns.get(edit.column)];
+    if (row === undefined || column === undefined) {
+      return { edit, kind: 'gone', place: null, agreed, theirs: null, yours };
+    }
+    const theirs = faceOf(cellAt(now, row, column));
+    const kind = isSameValue(theirs, yours)
+      ? 'same'
+      : isSameValue(theirs, agreed)
+        ? 'kept'
+        : 'contested';
+    return { edit, kind, place: { row, column }, agreed, theirs, yours };
+  });
+}
+
+function sameIn({ area }: Snapshot): ReturnType<typeof matchedPlaces> {
+  const whole = (from: number, to: number) =>
+    new Map(Array.from({ length: to - from + 1 }, (_, at) => [from + at, from + at]));
+  return { rows: whole(area.top, area.bottom), columns: whole(area.left, area.right) };
+}
+
+/** Whether two cells hold the same: by value, since a number format may show one value in two ways. */
+export function isSameValue(a: Face | null, b: Face | null): boolean {
+  if (a === null || b === null) return a === b;
+  return a.value === b.value && isText(a) === isText(b);
+}
+
+const isText = ({ type }: Face) => type === 'text';
+
+/** What is still to be decided before anything can be written: contested edits and those whose cell is gone. */
+export function undecided(
+  merged: readonly MergedEdit[],
+  decisions: ReadonlyMap<Edit, Decision>,
+): MergedEdit[] {
+  return merged.filter(
+    ({ kind, edit }) => (kind === 'contested' || kind === 'gone') && !decisions.has(edit),
+  );
+}
+
+/**
+ * The edits that stand upon the source as it is now, with its places, once decisions are taken: those that are kept, and of
+ * contested ones those that were decided for what is wanted here or for something else. What the source says already is no
+ * edit any more; one whose cell is gone can only be let go. What is undecided stays as it is wanted.
+ */
+export function editsUpon(
+  merged: readonly MergedEdit[],
+  decisions: ReadonlyMap<Edit, Decision> = new Map(),
+): Edit[] {
+  return merged.flatMap(({ edit, kind, place }) => {
+    if (!place || kind === 'same') return [];
+    const decision = kind === 'contested' ? (decisions.get(edit) ?? 'yours') : 'yours';
+    if (decision === 'theirs') return [];
+    const value = decision === 'yours' ? edit.value : decision.value;
+    return [{ ...edit, ...place, value }];
+  });
+}
