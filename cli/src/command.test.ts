@@ -1,4 +1,4 @@
-import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -202,4 +202,75 @@ test('a spoilt file fails with its fault', async () => {
   const spoilt = join(folder, 'spoilt.xlsx');
   await writeFile(spoilt, 'nothing of the kind');
   expect((await run('list', spoilt)).out.error.code).toBe('source-not-workbook');
+});
+
+describe('set', () => {
+  const book = async () => {
+    const path = join(folder, `set-${Math.random().toString(36).slice(2)}.xlsx`);
+    await copyFile(file, path);
+    return path;
+  };
+  const cellsOf = async (path: string, reach: string) =>
+    (await run('read', path, '--reach', reach)).out.cells.map(
+      ({ ref, value }: { ref: string; value: unknown }) => [ref, value],
+    );
+
+  test('writes cells, tells what they were, and leaves all other parts as they are', async () => {
+    const path = await book();
+    const { code, out } = await run(
+      'set',
+      path,
+      'Counts!B4=241',
+      "counts!A5='0012",
+      'F9=',
+      '--json',
+    );
+    expect(code).toBe(0);
+    expect(out.written).toEqual([
+      { sheet: 'Counts', ref: 'B4', before: 240, after: 241 },
+      { sheet: 'Counts', ref: 'A5', before: 'SC-02', after: '0012' },
+      { sheet: 'Counts', ref: 'F9', before: null, after: null },
+    ]);
+    expect(out.parts.changed).toEqual(['xl/worksheets/sheet1.xml', 'xl/workbook.xml']);
+    expect(await cellsOf(path, 'Counts!A4:B5')).toEqual([
+      ['A4', 'SC-01'],
+      ['B4', 241],
+      ['A5', '0012'],
+      ['B5', 180],
+    ]);
+  });
+
+  test('writes into another file, or only says what it would', async () => {
+    const path = await book();
+    const before = await readFile(path);
+    const other = join(folder, 'other.xlsx');
+    await run('set', path, 'Counts!B4=1', '--out', other);
+    await run('set', path, 'Counts!B4=2', '--dry-run');
+    expect(await readFile(path)).toEqual(before);
+    expect(await cellsOf(other, 'Counts!B4:B4')).toEqual([['B4', 1]]);
+  });
+
+  test('does not write over a formula unless that is said', async () => {
+    const path = await book();
+    expect((await run('set', path, 'Counts!D4=1')).out.error.code).toBe('write-formula');
+    expect((await run('set', path, 'Counts!D4=1', '--over-formulas')).code).toBe(0);
+    expect(await cellsOf(path, 'Counts!D4:D4')).toEqual([['D4', 1]]);
+  });
+
+  test('writes single fields of a text, with its decimal mark', async () => {
+    const path = join(folder, 'levels.csv');
+    await writeFile(path, 'Plot;Level\r\n"A; north";1,25\r\nB;2,5\r\n');
+    expect((await run('set', path, 'levels!B3=3.75', 'A3=C; south')).code).toBe(0);
+    expect(await readFile(path, 'utf8')).toBe(
+      'Plot;Level\r\n"A; north";1,25\r\n"C; south";3,75\r\n',
+    );
+  });
+
+  test.each([
+    [['Counts!B4'], 'command-malformed'],
+    [[], 'command-malformed'],
+    [['Gone!B4=1'], 'sheet-missing'],
+  ])('%j is refused: %s', async (words, code) => {
+    expect((await run('set', await book(), ...words)).out.error.code).toBe(code);
+  });
 });

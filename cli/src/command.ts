@@ -21,8 +21,9 @@ import {
   type Taken,
 } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
+import { setCells } from './set-cells.ts';
 
-const HELP = `Reads sources from a terminal; prints JSON.
+const HELP = `Reads and writes sources from a terminal; prints JSON.
 
   tether list FILE                          sheets, sizes, names, tables, blocks, charts
   tether chart FILE --chart ID              what a chart draws now, by its id from the list
@@ -32,6 +33,12 @@ const HELP = `Reads sources from a terminal; prints JSON.
   tether read FILE --sheet NAME             a whole sheet, trimmed
   tether read FILE --columns 'Counts!Plot,Planted'   columns by their headers; one with a comma in double quotes,
                                             the second of two alike as Planted#2
+
+  tether set FILE 'Counts!D7=41' …          writes cells: those alone, the rest of the file byte for byte.
+                                            TRUE and FALSE are truths, nothing behind the sign empties the cell, and a
+                                            ' before it makes a text of anything
+     --out FILE    into another file, and this one stays   --dry-run   only says what would be written
+     --over-formulas   also over cells with formulas, which are gone then
 
   --dress      also the look of each cell, its parts and links
   --hidden-in  hidden rows and columns too
@@ -57,6 +64,14 @@ export async function runCommand(words: string[]): Promise<Outcome> {
   const source = await openSource(file, basename(file), { delimited: delimited.value });
   if (!source.ok) return failed(source);
   try {
+    if (action === 'set') {
+      const done = await setCells(source.value, file, parsed.value.rest, {
+        out: values.out,
+        isDry: values['dry-run'] === true,
+        isOverFormulas: values['over-formulas'] === true,
+      });
+      return done.ok ? printed(done.value) : failed(done);
+    }
     if (action === 'list') {
       const listed = await list(source.value);
       return listed.ok ? printed(listed.value) : failed(listed);
@@ -99,6 +114,9 @@ function readWords(words: string[]) {
         sheet: { type: 'string' },
         columns: { type: 'string' },
         dress: { type: 'boolean' },
+        out: { type: 'string' },
+        'dry-run': { type: 'boolean' },
+        'over-formulas': { type: 'boolean' },
         'hidden-in': { type: 'boolean' },
         chart: { type: 'string' },
         delimiter: { type: 'string' },
@@ -109,18 +127,20 @@ function readWords(words: string[]) {
         help: { type: 'boolean' },
       },
     });
-    const [action = 'help', file = ''] = positionals;
-    if (values.help || action === 'help') return ok({ action: 'help' as const, file, values });
+    const [action = 'help', file = '', ...rest] = positionals;
+    if (values.help || action === 'help') {
+      return ok({ action: 'help' as const, file, rest, values });
+    }
     if (!isAction(action) || file === '') {
       return fail('command-malformed', { detail: 'write tether list FILE or tether read FILE' });
     }
-    return ok({ action, file, values });
+    return ok({ action, file, rest, values });
   } catch (error) {
     return fail('command-malformed', { detail: (error as Error).message });
   }
 }
 
-const ACTIONS = ['list', 'read', 'chart'] as const;
+const ACTIONS = ['list', 'read', 'chart', 'set'] as const;
 
 function isAction(word: string): word is (typeof ACTIONS)[number] {
   return (ACTIONS as readonly string[]).includes(word);

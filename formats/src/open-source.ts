@@ -42,8 +42,7 @@ export async function openSource(
   shownPath = path,
   options: ReadingOptions = {},
 ): Promise<Result<OpenSource>> {
-  const named = kindByName(shownPath);
-  switch (kindOf(headOf(path), named)) {
+  switch (sourceKind(path, shownPath)) {
     case 'text':
       return openDelimited(path, shownPath, options.delimited);
     case 'packed document':
@@ -53,6 +52,11 @@ export async function openSource(
     case 'workbook':
       return openWorkbook(path, shownPath, options);
   }
+}
+
+/** What kind of file a source is, by its first bytes and its name. */
+export function sourceKind(path: string, shownPath = path): Kind {
+  return kindOf(headOf(path), kindByName(shownPath));
 }
 
 function kindByName(shownPath: string): Kind {

@@ -1,0 +1,104 @@
+import { copyFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import {
+  type Cell,
+  fail,
+  findSheet,
+  formatCell,
+  ok,
+  parseReference,
+  type Result,
+} from '@tether/core';
+import { type OpenSource, replaceFile, type SheetPatch, writeSource } from '@tether/formats';
+
+interface Wish {
+  /** Another file that is written instead. */
+  out: string | undefined;
+  isDry: boolean;
+  isOverFormulas: boolean;
+}
+
+/** What was written, as it is printed. */
+interface Done {
+  written: {
+    sheet: string;
+    ref: string;
+    before: Cell['value'] | null;
+    after: Cell['value'] | null;
+  }[];
+  /** Cells whose formulas were computed anew; the file is marked so that the program which opens it next computes the rest. */
+  recalculated: [];
+  notOurs: string[];
+  parts: { changed: string[]; same: number };
+}
+
+/** Writes cells of a file, each said as `Counts!D7=41`. Faults: `command-malformed` and those of `writeSource` and `replaceFile`. */
+export async function setCells(
+  source: OpenSource,
+  file: string,
+  words: readonly string[],
+  { out, isDry, isOverFormulas }: Wish,
+): Promise<Result<Done>> {
+  if (words.length === 0) {
+    return fail('command-malformed', { detail: "say what to write, as in 'Counts!D7=41'" });
+  }
+  const patches: SheetPatch[] = [];
+  const written: Done['written'] = [];
+  for (const word of words) {
+    const patch = patchIn(word, source, isOverFormulas);
+    if (!patch.ok) return patch;
+    const { sheet, row, column, value } = patch.value;
+    const area = { top: row, left: column, bottom: row, right: column };
+    const read = await source.readArea(sheet, area, { look: false });
+    if (!read.ok) return read;
+    const [cell] = read.value.cells.filter(({ type }) => type !== 'blank');
+    patches.push(patch.value);
+    written.push({
+      sheet,
+      ref: formatCell({ row, column }),
+      before: cell?.value ?? null,
+      after: value,
+    });
+  }
+  const { delimited } = source;
+  const reading = delimited && { ...delimited.guessed, ...delimited.overruled };
+  const made = await writeSource(file, basename(file), patches, { reading, isRecalculated: false });
+  if (!made.ok) return made;
+  if (!isDry) {
+    const to = out ?? file;
+    if (out !== undefined) await copyFile(file, out);
+    const { before, bytes: after } = made.value;
+    const replaced = await replaceFile(to, basename(to), { before, after, backup: null });
+    if (!replaced.ok) return replaced;
+  }
+  return ok({ written, recalculated: [], notOurs: [], parts: made.value.parts });
+}
+
+/** `Counts!D7=41`: where, and what. */
+function patchIn(word: string, source: OpenSource, isOver: boolean): Result<SheetPatch> {
+  // The sign may stand in a sheet's name, in quotes: the one behind the cell counts.
+  const match =
+    /^(?<where>(?:'(?:[^']|'')*'|[^'=!]*)?!?\$?[A-Za-z]{1,3}\$?\d+)=(?<what>[\s\S]*)$/.exec(word);
+  const where = match?.groups?.where;
+  if (where === undefined) {
+    return fail('command-malformed', { detail: `“${word}” is not of the kind 'Counts!D7=41'` });
+  }
+  const reference = parseReference(where);
+  if (!reference.ok) return reference;
+  const { sheet: named, area } = reference.value;
+  const sheet = findSheet(source.sheets, named ?? source.sheets[0]?.name ?? '');
+  if (!sheet) {
+    const sheets = source.sheets.map(({ name }) => name).join(', ');
+    return fail('sheet-missing', { sheet: named ?? '', sheets });
+  }
+  const value = valueSaid(match!.groups!.what!);
+  const how = isOver ? 'formula too' : 'value';
+  return ok({ sheet: sheet.name, row: area.top, column: area.left, value, how });
+}
+
+function valueSaid(said: string): SheetPatch['value'] {
+  if (said === '') return null;
+  if (said.startsWith("'")) return said.slice(1);
+  if (/^(true|false)$/i.test(said)) return said.toLowerCase() === 'true';
+  return /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(said) ? Number(said) : said;
+}

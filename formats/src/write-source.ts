@@ -1,0 +1,62 @@
+import { readFile } from 'node:fs/promises';
+import { type DelimitedReading, fail, ok, type Result } from '@tether/core';
+import { type FieldPatch, writeDelimited } from './delimited/write/write-delimited.ts';
+import type { WrittenValue } from './ooxml/write/patch-sheet.ts';
+import { type SheetPatch, writeWorkbook } from './ooxml/write/write-workbook.ts';
+import { sourceKind } from './open-source.ts';
+
+/** A source with other values in some of its cells, as bytes; the file itself is not touched. */
+export interface WrittenSource {
+  before: Buffer;
+  bytes: Buffer;
+  /** Of a package: the parts that are other than before, and how many are the same byte for byte. */
+  parts: { changed: string[]; same: number };
+  /** Whether the file was signed: a signature does not hold for what was changed. */
+  losesSignature: boolean;
+}
+
+/**
+ * Writes cells of a source: of a workbook or a delimited text those cells alone. `reading` says how a text is
+ * written, and `isRecalculated` whether all that depends on the cells is among them. Faults: those of `writeWorkbook` and
+ * `writeDelimited`.
+ */
+export async function writeSource(
+  path: string,
+  shownPath: string,
+  patches: readonly SheetPatch[],
+  options: { reading?: DelimitedReading | undefined; isRecalculated: boolean },
+): Promise<Result<WrittenSource>> {
+  switch (sourceKind(path, shownPath)) {
+    case 'workbook': {
+      const done = await writeWorkbook(path, shownPath, patches, options.isRecalculated);
+      return done.ok ? ok({ ...done.value, before: await readFile(path) }) : done;
+    }
+    case 'text': {
+      const { reading } = options;
+      if (!reading) return fail('write-not-possible', { why: 'nobody said how it is written' });
+      const before = await readFile(path);
+      const fields = patches.map(
+        ({ row, column, value }): FieldPatch => ({ row, column, text: fieldOf(value, reading) }),
+      );
+      const done = writeDelimited(before, reading, fields);
+      if (!done.ok) return done;
+      return ok({
+        before,
+        bytes: done.value,
+        parts: { changed: done.value.equals(before) ? [] : [shownPath], same: 0 },
+        losesSignature: false,
+      });
+    }
+    default:
+      return fail('write-not-possible', {
+        why: 'OpenDocument spreadsheets are only read so far',
+      });
+  }
+}
+
+/** A value as it is written in a text, with the decimal mark of the others. */
+function fieldOf(value: WrittenValue, { decimal }: Pick<DelimitedReading, 'decimal'>): string {
+  if (value === null) return '';
+  if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE';
+  return typeof value === 'number' ? String(value).replace('.', decimal) : value;
+}
