@@ -22,7 +22,15 @@ const PACKAGES = Object.keys(MAY_IMPORT);
  */
 const ROOMS = {
   core: ['fault', 'sheet', 'formula find time', 'reach change', 'look', 'chart', 'face'],
-  formats: ['source', 'package', 'rules', 'delimited odf ooxml picture', 'taking', 'open-source'],
+  formats: [
+    'source',
+    'package',
+    'rules',
+    'delimited odf ooxml picture',
+    'taking',
+    'open-source',
+    'write-source',
+  ],
   documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
   server: [
     'tell together threads storage',
