@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import exceljs from 'exceljs';
+import * as xlsx from 'xlsx';
 import { runCommand } from './command.ts';
 
 let folder: string;
@@ -264,6 +265,25 @@ describe('set', () => {
     expect(await readFile(path, 'utf8')).toBe(
       'Plot;Level\r\n"A; north";1,25\r\n"C; south";3,75\r\n',
     );
+  });
+
+  test('writes cells of an open document, and none of one whose formulas would be left behind', async () => {
+    const rows = [
+      ['Plot', 'Planted'],
+      ['SC-01', 240],
+    ];
+    const path = join(folder, 'budget.ods');
+    const made = { SheetNames: ['Budget'], Sheets: { Budget: xlsx.utils.aoa_to_sheet(rows) } };
+    await writeFile(path, xlsx.write(made, { type: 'buffer', bookType: 'ods' }));
+    const { out } = await run('set', path, 'Budget!B2=241.5');
+    expect(out.parts.changed).toEqual(['content.xml']);
+    expect(await cellsOf(path, 'Budget!A2:B2')).toEqual([
+      ['A2', 'SC-01'],
+      ['B2', 241.5],
+    ]);
+    Object.assign(made.Sheets.Budget, { B3: { t: 'n', v: 480, f: 'B2*2' }, '!ref': 'A1:B3' });
+    await writeFile(path, xlsx.write(made, { type: 'buffer', bookType: 'ods' }));
+    expect((await run('set', path, 'Budget!B2=1')).out.error.code).toBe('write-not-possible');
   });
 
   test.each([

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { type DelimitedReading, fail, ok, type Result } from '@tether/core';
 import { type FieldPatch, writeDelimited } from './delimited/write/write-delimited.ts';
+import { writeSpreadsheet } from './odf/write/write-spreadsheet.ts';
 import type { WrittenValue } from './ooxml/write/patch-sheet.ts';
 import { type SheetPatch, writeWorkbook } from './ooxml/write/write-workbook.ts';
 import { sourceKind } from './open-source.ts';
@@ -16,9 +17,9 @@ export interface WrittenSource {
 }
 
 /**
- * Writes cells of a source: of a workbook or a delimited text those cells alone. `reading` says how a text is
- * written, and `isRecalculated` whether all that depends on the cells is among them. Faults: those of `writeWorkbook` and
- * `writeDelimited`.
+ * Writes cells of a source: those cells alone, whatever kind of file it is. `reading` says how a text is
+ * written, and `isRecalculated` whether all that depends on the cells is among them. Faults: those of `writeWorkbook`,
+ * `writeSpreadsheet` and `writeDelimited`.
  */
 export async function writeSource(
   path: string,
@@ -26,7 +27,8 @@ export async function writeSource(
   patches: readonly SheetPatch[],
   options: { reading?: DelimitedReading | undefined; isRecalculated: boolean },
 ): Promise<Result<WrittenSource>> {
-  switch (sourceKind(path, shownPath)) {
+  const kind = sourceKind(path, shownPath);
+  switch (kind) {
     case 'workbook': {
       const done = await writeWorkbook(path, shownPath, patches, options.isRecalculated);
       return done.ok ? ok({ ...done.value, before: await readFile(path) }) : done;
@@ -47,10 +49,14 @@ export async function writeSource(
         losesSignature: false,
       });
     }
-    default:
-      return fail('write-not-possible', {
-        why: 'OpenDocument spreadsheets are only read so far',
+    case 'packed document':
+    case 'flat document': {
+      const done = await writeSpreadsheet(path, shownPath, patches, {
+        isFlat: kind === 'flat document',
+        isRecalculated: options.isRecalculated,
       });
+      return done.ok ? ok({ ...done.value, before: await readFile(path) }) : done;
+    }
   }
 }
 

@@ -1,0 +1,333 @@
+import { fail, formatCell, isoToSerial, ok, type Result, serialToIso } from '@tether/core';
+
+/** A cell of an open document to be written, rows and columns counted from 1. */
+export interface ContentPatch {
+  sheet: string;
+  row: number;
+  column: number;
+  /** Null for nothing. */
+  value: number | string | boolean | null;
+  /** Whether a formula may give way. */
+  how: 'value' | 'formula too' | 'result';
+}
+
+/** An opening tag with its attributes, whatever stands in their quotes. */
+const TAG = String.raw`((?:[^"'>]|"[^"]*"|'[^']*')*?)(/?)>`;
+const NAMESPACES = {
+  table: 'urn:oasis:names:tc:opendocument:xmlns:table:1.0',
+  office: 'urn:oasis:names:tc:opendocument:xmlns:office:1.0',
+  text: 'urn:oasis:names:tc:opendocument:xmlns:text:1.0',
+};
+/** What says what a cell holds (ODF 1.3 Part 3, 19.385 to 19.391); all of it follows the value. */
+const VALUE_ATTRIBUTES =
+  /\s(?:office:(?:value-type|value|date-value|time-value|boolean-value|string-value|currency)|calcext:value-type)\s*=\s*(?:"[^"]*"|'[^']*')/g;
+const FORMULA = /\stable:formula\s*=\s*(?:"[^"]*"|'[^']*')/;
+
+/**
+ * The content of an OpenDocument spreadsheet (ODF 1.3 Part 3, 9.1) with other values in some cells: all other text stays as it
+ * is. Rows and cells that stand for several alike are parted where one of them changes. Faults: `sheet-missing`,
+ * `write-formula`, `write-array`, `write-not-possible`.
+ */
+export function patchContent(xml: string, patches: readonly ContentPatch[]): Result<string> {
+  if (xml.includes('<!--') || xml.includes('<![CDATA[')) {
+    return fail('write-not-possible', { why: 'its cells are written in an unusual way' });
+  }
+  for (const [prefix, name] of Object.entries(NAMESPACES)) {
+    if (!new RegExp(`\\sxmlns:${prefix}\\s*=\\s*["']${name}["']`).test(xml)) {
+      return fail('write-not-possible', { why: 'its cells are written in an unusual way' });
+    }
+  }
+  const tables = tablesIn(xml);
+  const edits: Edit[] = [];
+  for (const [name, own] of bySheet(patches)) {
+    const table = tables.find((each) => each.name.toLowerCase() === name);
+    if (!table) {
+      const sheets = tables.map((each) => each.name).join(', ');
+      return fail('sheet-missing', { sheet: own[0]!.sheet, sheets });
+    }
+    const patched = patchTable(xml, table, own);
+    if (!patched.ok) return patched;
+    edits.push(...patched.value);
+  }
+  let made = '';
+  let at = 0;
+  for (const { from, to, text } of edits.sort((a, b) => a.from - b.from)) {
+    made += xml.slice(at, from) + text;
+    at = to;
+  }
+  return ok(made + xml.slice(at));
+}
+
+interface Edit {
+  from: number;
+  to: number;
+  text: string;
+}
+
+/** An element of the text: its opening tag, and where its content and itself end. */
+interface Element {
+  name: string;
+  attributes: string;
+  from: number;
+  inner: number;
+  innerEnd: number;
+  to: number;
+}
+
+/** The next element with one of these names from a place on, with what stands in it; null where there is none before `until`. */
+function elementAt(xml: string, names: string, from: number, until: number): Element | null {
+  const open = new RegExp(`<(${names})(?=[\\s/>])${TAG}`, 'g');
+  open.lastIndex = from;
+  const found = open.exec(xml);
+  if (!found || found.index >= until) return null;
+  const [whole, name = '', attributes = '', isEmpty] = found;
+  const inner = found.index + whole.length;
+  const element = { name, attributes, from: found.index, inner };
+  if (isEmpty) return { ...element, innerEnd: inner, to: inner };
+  // Elements of one name can stand in each other: a table in a cell.
+  const tags = new RegExp(`<(/?)${name}(?=[\\s/>])${TAG}`, 'g');
+  tags.lastIndex = inner;
+  for (let depth = 1, tag = tags.exec(xml); tag; tag = tags.exec(xml)) {
+    if (tag[1]) depth--;
+    else if (!tag[3]) depth++;
+    if (depth === 0) return { ...element, innerEnd: tag.index, to: tag.index + tag[0].length };
+  }
+  return null;
+}
+
+function attribute(attributes: string, name: string): string | null {
+  const match = new RegExp(`\\s${name}\\s*=\\s*(?:"([^"]*)"|'([^']*)')`).exec(attributes);
+  return match ? (match[1] ?? match[2] ?? '') : null;
+}
+
+function tablesIn(xml: string): (Element & { name: string })[] {
+  const start = xml.indexOf('<office:spreadsheet');
+  const tables: (Element & { name: string })[] = [];
+  let at = Math.max(0, start);
+  for (;;) {
+    const table = elementAt(xml, 'table:table', at, xml.length);
+    if (!table) return tables;
+    const name = unescaped(attribute(table.attributes, 'table:name') ?? '');
+    tables.push({ ...table, name });
+    at = table.to;
+  }
+}
+
+function bySheet(patches: readonly ContentPatch[]): Map<string, ContentPatch[]> {
+  const sheets = new Map<string, ContentPatch[]>();
+  for (const each of patches) {
+    const name = each.sheet.toLowerCase();
+    sheets.set(name, [...(sheets.get(name) ?? []), each]);
+  }
+  return sheets;
+}
+
+function patchTable(xml: string, table: Element, patches: readonly ContentPatch[]): Result<Edit[]> {
+  const rows = new Map<number, Map<number, ContentPatch>>();
+  for (const each of patches) {
+    rows.set(each.row, (rows.get(each.row) ?? new Map()).set(each.column, each));
+  }
+  const wanted = [...rows.keys()].sort((a, b) => a - b);
+  const edits: Edit[] = [];
+  let number = 1;
+  let at = table.inner;
+  let last = table.inner;
+  while (wanted.length > 0) {
+    const row = elementAt(xml, 'table:table-row', at, table.innerEnd);
+    if (!row) break;
+    const repeated = Number(attribute(row.attributes, 'table:number-rows-repeated') ?? 1);
+    const own = wanted.filter((each) => each < number + repeated);
+    if (own.length > 0) {
+      const whole = xml.slice(row.from, row.to);
+      const parts: string[] = [];
+      let next = number;
+      for (const each of own) {
+        if (each > next) parts.push(repeatedAs(whole, 'table:number-rows-repeated', each - next));
+        const patched = patchRow(
+          repeatedAs(whole, 'table:number-rows-repeated', 1),
+          rows.get(each)!,
+        );
+        if (!patched.ok) return patched;
+        parts.push(patched.value);
+        next = each + 1;
+      }
+      const left = number + repeated - next;
+      if (left > 0) parts.push(repeatedAs(whole, 'table:number-rows-repeated', left));
+      edits.push({ from: row.from, to: row.to, text: parts.join('') });
+      wanted.splice(0, own.length);
+    }
+    number += repeated;
+    at = row.to;
+    last = row.to;
+  }
+  // Behind the last row that is written out.
+  let text = '';
+  for (const each of wanted) {
+    const cells = rows.get(each)!;
+    if ([...cells.values()].every(({ value }) => value === null)) continue;
+    if (each > number) {
+      const empty = '<table:table-row><table:table-cell/></table:table-row>';
+      text += repeatedAs(empty, 'table:number-rows-repeated', each - number);
+    }
+    const patched = patchRow('<table:table-row></table:table-row>', cells);
+    if (!patched.ok) return patched;
+    text += patched.value;
+    number = each + 1;
+  }
+  if (text !== '') edits.push({ from: last, to: last, text });
+  return ok(edits);
+}
+
+/** An element that stands for so many alike. */
+function repeatedAs(element: string, name: string, count: number): string {
+  const without = element.replace(
+    new RegExp(
+      `^(<[^\\s/>]+${'(?:[^"\'>]|"[^"]*"|\'[^\']*\')*?'})\\s${name}\\s*=\\s*(?:"[^"]*"|'[^']*')`,
+    ),
+    '$1',
+  );
+  return count === 1
+    ? without
+    : without.replace(/^<[^\s/>]+/, (tag) => `${tag} ${name}="${count}"`);
+}
+
+function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result<string> {
+  const whole = elementAt(row, 'table:table-row', 0, row.length)!;
+  const wanted = [...cells.keys()].sort((a, b) => a - b);
+  const parts: string[] = [];
+  let column = 1;
+  let at = whole.inner;
+  while (wanted.length > 0) {
+    const cell = elementAt(row, 'table:table-cell|table:covered-table-cell', at, whole.innerEnd);
+    if (!cell) break;
+    const repeated = Number(attribute(cell.attributes, 'table:number-columns-repeated') ?? 1);
+    const own = wanted.filter((each) => each < column + repeated);
+    const text = row.slice(cell.from, cell.to);
+    if (own.length === 0) parts.push(text);
+    else {
+      let next = column;
+      const as = (count: number) => repeatedAs(text, 'table:number-columns-repeated', count);
+      for (const each of own) {
+        if (each > next) parts.push(as(each - next));
+        const patched = patchCell(as(1), cells.get(each)!);
+        if (!patched.ok) return patched;
+        parts.push(patched.value);
+        next = each + 1;
+      }
+      if (column + repeated > next) parts.push(as(column + repeated - next));
+      wanted.splice(0, own.length);
+    }
+    column += repeated;
+    at = cell.to;
+  }
+  const rest = row.slice(at, whole.innerEnd);
+  for (const each of wanted) {
+    const patch = cells.get(each)!;
+    if (patch.value === null) continue;
+    if (each > column) {
+      parts.push(repeatedAs('<table:table-cell/>', 'table:number-columns-repeated', each - column));
+    }
+    const patched = patchCell('<table:table-cell/>', patch);
+    if (!patched.ok) return patched;
+    parts.push(patched.value);
+    column = each + 1;
+  }
+  const open = row.slice(0, whole.inner).replace(/\/>$/, '>');
+  return ok(`${open}${parts.join('')}${rest}</table:table-row>`);
+}
+
+function patchCell(cell: string, patch: ContentPatch): Result<string> {
+  const element = elementAt(cell, 'table:table-cell|table:covered-table-cell', 0, cell.length)!;
+  const { name, attributes } = element;
+  const where = formatCell(patch);
+  const formula = FORMULA.exec(attributes);
+  if (/\stable:number-matrix-(?:rows|columns)-spanned/.test(attributes)) {
+    return fail('write-array', { cell: where });
+  }
+  if (formula && patch.how === 'value') return fail('write-formula', { cell: where });
+  if (!formula && patch.how === 'result') return ok(cell);
+  const inner = cell.slice(element.inner, element.innerEnd);
+  if (inner.includes('<table:table')) {
+    return fail('write-not-possible', { why: `a table stands in ${where}` });
+  }
+  const kind = attribute(attributes, 'office:value-type');
+  const kept = attributes
+    .replace(VALUE_ATTRIBUTES, '')
+    .replace(patch.how === 'formula too' ? FORMULA : /$^/, '');
+  const { said, shown } = saidOf(patch.value, kind);
+  // Notes and drawings stay: they stand beside what the cell holds.
+  const others = childrenOf(inner).filter((child) => !child.startsWith('<text:p'));
+  const content = others.join('') + (shown === null ? '' : shown);
+  const open = `<${name}${kept.trimEnd()}${said}`;
+  return ok(content === '' ? `${open}/>` : `${open}>${content}</${name}>`);
+}
+
+/** The elements that stand in a cell, one by one. */
+function childrenOf(inner: string): string[] {
+  const children: string[] = [];
+  let at = 0;
+  for (;;) {
+    const child = elementAt(inner, '[A-Za-z_][\\w.:-]*', at, inner.length);
+    if (!child) return children;
+    children.push(inner.slice(child.from, child.to));
+    at = child.to;
+  }
+}
+
+/** What a cell says of its value, and the paragraphs that show it. A number in a cell of dates is a day. */
+function saidOf(
+  value: ContentPatch['value'],
+  kind: string | null,
+): { said: string; shown: string | null } {
+  const shown = (text: string) =>
+    text
+      .split(/\r\n|\n|\r/)
+      .map((line) => `<text:p>${spaced(escaped(line))}</text:p>`)
+      .join('');
+  if (value === null) return { said: '', shown: null };
+  if (typeof value === 'boolean') {
+    const said = ` office:value-type="boolean" office:boolean-value="${value}"`;
+    return { said, shown: shown(value ? 'TRUE' : 'FALSE') };
+  }
+  if (typeof value === 'string')
+    return { said: ' office:value-type="string"', shown: shown(value) };
+  if (kind === 'date') {
+    const iso = serialToIso(value, '1900');
+    if (iso !== null && isoToSerial(iso, '1900') === value) {
+      return {
+        said: ` office:value-type="date" office:date-value="${iso}"`,
+        shown: shown(iso),
+      };
+    }
+  }
+  const type = kind === 'percentage' ? 'percentage' : 'float';
+  return {
+    said: ` office:value-type="${type}" office:value="${value}"`,
+    shown: shown(String(value)),
+  };
+}
+
+/** More than one space, and one at the ends, is said by an element: else it is one, or none (ODF 1.3 Part 3, 6.1.2). */
+function spaced(text: string): string {
+  return text.replace(/^ | (?= )| $/g, '<text:s/>').replaceAll('\t', '<text:tab/>');
+}
+
+function escaped(text: string): string {
+  return (
+    text
+      // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what XML 1.0 cannot hold
+      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd')
+      .replaceAll('&', '&amp;')
+      .replaceAll('<', '&lt;')
+      .replaceAll('>', '&gt;')
+  );
+}
+
+function unescaped(text: string): string {
+  return text
+    .replaceAll('&lt;', '<')
+    .replaceAll('&gt;', '>')
+    .replaceAll('&quot;', '"')
+    .replaceAll('&apos;', "'")
+    .replaceAll('&amp;', '&');
+}
