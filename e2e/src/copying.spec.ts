@@ -110,6 +110,25 @@ test('a whole report leaves with its values, captions, references and charts', a
     const before = await names();
     await page.keyboard.press('Control+v');
     await expect.poll(names).toEqual(before);
+
+    // In another report a reference that came along with its object names the copy.
+    await page.keyboard.press('Control+a');
+    await page.keyboard.press('Control+c');
+    await clipboard(page);
+    await page.getByRole('link', { name: 'Desk', exact: true }).click();
+    await page.getByRole('button', { name: 'New report' }).click();
+    await page.getByLabel('Name of the new report').fill('Another report');
+    await page.keyboard.press('Enter');
+    await expect(header(page)).toContainText('Another report');
+    await text(page).click();
+    await page.keyboard.press('Control+End');
+    await page.keyboard.press('Control+v');
+    const sentence = text(page).locator('p', { hasText: 'has every plot' });
+    await expect(sentence).toContainText('Table 1 has every plot, Figure 1 the whole at a glance.');
+    await expect(header(page)).toContainText('9 in step');
+    const named = await sentence.locator('[data-reference]').first().getAttribute('data-reference');
+    const first = text(page).locator('figure.captioned [data-tether-id]').first();
+    expect(await first.getAttribute('data-tether-id')).toBe(named);
     await page.context().close();
   } finally {
     await product.stop();
