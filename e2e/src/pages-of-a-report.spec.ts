@@ -29,6 +29,9 @@ async function choose(page: Page, item: string): Promise<void> {
   const rail = page.getByRole('toolbar', { name: 'Text' });
   await rail.getByRole('button', { name: 'Contents, footnote, page' }).click();
   await page.getByRole('menuitem', { name: item, exact: true }).click();
+  // The menu gives the focus back a frame later: who types before that types nowhere.
+  if (item === 'Footnote') await expect(text(page).locator('.note:focus')).toHaveCount(1);
+  else await expect(text(page)).toBeFocused();
 }
 
 test('footnotes stand at the foot of their page, in order, and are written there', async ({

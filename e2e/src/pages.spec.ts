@@ -320,7 +320,7 @@ test('a long table is measured beside the page: writing goes on, and it follows 
   await cleat(desk, 'Gauges').click();
   const pages = await sheets(desk).count();
   await choice(panel(desk), 'Look', 'of the report').click();
-  await expect(heading).toHaveCSS('font-weight', '600');
+  await expect(heading).toHaveCSS('font-weight', '700');
   // It is as wide as the text now, and pages are broken for its new rows.
   await expect
     .poll(() => table.first().evaluate((each) => Math.round(each.getBoundingClientRect().width)))
