@@ -119,7 +119,7 @@ test('a whole report leaves with its values, captions, references and charts', a
     await page.getByRole('button', { name: 'New report' }).click();
     await page.getByLabel('Name of the new report').fill('Another report');
     await page.keyboard.press('Enter');
-    await expect(header(page)).toContainText('Another report');
+    await expect(text(page)).toHaveAccessibleName('Text of Another report');
     await text(page).click();
     await page.keyboard.press('Control+End');
     await page.keyboard.press('Control+v');
