@@ -14,6 +14,9 @@ async function choose(page: Page, menu: string, item: RegExp | string): Promise<
 test('letters, sides, quotations and signs are set, kept and undone', async ({ report }) => {
   const line = text(report).getByText('Decking starts when');
   await line.click();
+  // The press has to be over before the keys count from where it set the cursor.
+  await expect(text(report)).toBeFocused();
+  await expect.poll(() => report.evaluate(() => document.getSelection()?.isCollapsed)).toBe(true);
   await report.keyboard.press('Control+End');
   await report.keyboard.press('Enter');
   await report.keyboard.type('CO');
