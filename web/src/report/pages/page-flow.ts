@@ -47,6 +47,16 @@ export interface PageState {
   turned: ReadonlyMap<string, Orientation>;
 }
 
+/** A text that is not broken into pages. */
+export const ONE_PAGE: PageState = {
+  count: 1,
+  breaks: new Map(),
+  pageOf: new Map(),
+  headings: [],
+  sheets: ['portrait'],
+  turned: new Map(),
+};
+
 const NO_BREAKS: TableBreak[] = [];
 const key = new PluginKey<DecorationSet>('pages');
 
@@ -58,14 +68,7 @@ export const SHEET_GAP = 20;
  * and puts room between the pages. Long tables say themselves where they can be cut, since they are not all drawn.
  */
 export class PageFlow {
-  #state: PageState = {
-    count: 1,
-    breaks: new Map(),
-    pageOf: new Map(),
-    headings: [],
-    sheets: ['portrait'],
-    turned: new Map(),
-  };
+  #state: PageState = ONE_PAGE;
   readonly #tables = new Map<string, TableCuts>();
   readonly #listeners = new Set<() => void>();
   #view: EditorView | null = null;

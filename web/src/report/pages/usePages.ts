@@ -1,22 +1,14 @@
 import { useSyncExternalStore } from 'react';
 import type { TableBreak } from '../../placed/PlacedTable.tsx';
 import type { Orientation } from './orientation.ts';
-import type { PageFlow, PageState } from './page-flow.ts';
+import { ONE_PAGE, type PageFlow, type PageState } from './page-flow.ts';
 
-const NOWHERE: PageState = {
-  count: 1,
-  breaks: new Map(),
-  pageOf: new Map(),
-  headings: [],
-  sheets: ['portrait'],
-  turned: new Map(),
-};
 const NO_BREAKS: TableBreak[] = [];
 const never = () => () => undefined;
 
 /** What is known of a document's pages now. */
 export function usePages(flow: PageFlow | null): PageState {
-  return useSyncExternalStore(flow?.subscribe ?? never, flow?.read ?? (() => NOWHERE));
+  return useSyncExternalStore(flow?.subscribe ?? never, flow?.read ?? (() => ONE_PAGE));
 }
 
 /** Where pages break within an object. */
