@@ -42,6 +42,8 @@ export * from './look/table-style.ts';
 export * from './reach/as-found.ts';
 export * from './reach/reach.ts';
 export * from './reach/take-from.ts';
+export * from './recalc/calc-book.ts';
+export * from './recalc/calc-source.ts';
 export * from './sheet/address.ts';
 export * from './sheet/date.ts';
 export * from './sheet/delimited.ts';

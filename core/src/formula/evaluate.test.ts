@@ -137,10 +137,12 @@ describe('formulas', () => {
   test('a name is followed', () => expect(run('Target+1', [[0], [21]])).toBe(43));
 
   test('what cannot be evaluated is told before', () => {
-    expect(parseFormula('OFFSET(A1,1,1)+Table1[Plot]')?.unknown).toEqual([
-      'OFFSET',
-      'Table1[Plot]',
-    ]);
+    const formula = parseFormula("CUBEVALUE(1)+'[1]Plots'!A1+OFFSET(A1,1,1)+SUM(Plots[Planted])");
+    expect(formula).toMatchObject({
+      unknown: ['CUBEVALUE', "'[1]Plots'!A1"],
+      dynamic: ['OFFSET'],
+      tables: [{ table: 'Plots', columns: ['Planted'], sections: [] }],
+    });
     expect(parseFormula('SUM(1,')).toBeNull();
     expect(parseFormula(`${'-('.repeat(400)}1${')'.repeat(400)}`)).toBeNull();
   });

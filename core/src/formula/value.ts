@@ -1,4 +1,5 @@
 import type { Area } from '../sheet/address.ts';
+import { dateIn } from './date-text.ts';
 
 /** An error value of a formula, such as `#N/A`. */
 export class FormulaError {
@@ -57,7 +58,7 @@ export function toNumber(value: Scalar): number | FormulaError {
   const text = value.trim();
   if (/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text)) return Number(text);
   if (/^[+-]?(\d+\.?\d*|\.\d+)%$/.test(text)) return Number(text.slice(0, -1)) / 100;
-  return BAD_VALUE;
+  return dateIn(text) ?? BAD_VALUE;
 }
 
 /** The value as a text, as joining texts shows it. */
@@ -95,7 +96,10 @@ export function compareScalars(a: Scalar, b: Scalar): number | FormulaError {
     const [left, right] = [x.toLowerCase(), y.toLowerCase()];
     return left < right ? -1 : left > right ? 1 : 0;
   }
-  return Number(x) - Number(y);
+  const [left, right] = [Number(x), Number(y)];
+  // Numbers that differ only behind their fifteenth digit are the same (common practice): 0.1+0.2 is 0.3.
+  const isNear = left !== right && Math.abs(left - right) < Math.abs(left) * 1e-14;
+  return isNear && left.toPrecision(15) === right.toPrecision(15) ? 0 : left - right;
 }
 
 function emptyLike(other: Scalar): number | string | boolean {

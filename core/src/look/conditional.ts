@@ -1,5 +1,5 @@
 import { evaluate, type Formula, parseFormula, type Scope } from '../formula/evaluate.ts';
-import { percentile } from '../formula/functions.ts';
+import { percentile } from '../formula/functions/statistics.ts';
 import {
   type CellValues,
   compareScalars,
@@ -109,11 +109,18 @@ export interface ConditionalScope {
 /** Cells of an area beyond which empty ones are not looked at: a whole column may be conditional. */
 const MAX_EMPTY = 40_000;
 
+/** What in a formula cannot be followed here: all that it looks at must be known before it is evaluated. */
+const notFollowed = ({ unknown, dynamic, tables }: Formula): string[] => [
+  ...unknown,
+  ...dynamic,
+  ...tables.map(({ table, columns }) => `${table}[${columns.join(':')}]`),
+];
+
 /** The functions and references in a conditional format that cannot be evaluated here; empty for most. */
 export function unknownIn({ condition }: ConditionalFormat): string[] {
   return formulasOf(condition).flatMap((text) => {
     const formula = parseFormula(text);
-    return formula ? formula.unknown : [text];
+    return formula ? notFollowed(formula) : [text];
   });
 }
 
@@ -370,7 +377,7 @@ class Rule {
     formula: Formula | null,
     { row, column }: { row: number; column: number },
   ): Scalar {
-    if (!formula || formula.unknown.length > 0) return null;
+    if (!formula || notFollowed(formula).length > 0) return null;
     const { cells, now, name } = this.scope;
     const scope: Scope = { sheet: this.sheet, row, column, origin: this.origin, cells, now };
     if (name) scope.name = name;

@@ -1,0 +1,844 @@
+import {
+  evaluateArray,
+  evaluateSingle,
+  type Formula,
+  movedReference,
+  parseFormula,
+  type Scope,
+  type TableReference,
+} from '../formula/evaluate.ts';
+import type { Line } from '../formula/line.ts';
+import {
+  BAD_REFERENCE,
+  type CellValues,
+  FormulaError,
+  type Matrix,
+  NOT_AVAILABLE,
+  type RangeValue,
+  type Scalar,
+} from '../formula/value.ts';
+import {
+  type Area,
+  formatCell,
+  holds,
+  intersection,
+  MAX_COLUMNS,
+  MAX_ROWS,
+  quoteSheet,
+} from '../sheet/address.ts';
+import type { RowRun } from '../sheet/sheet.ts';
+import type {
+  ArrayFormula,
+  CalcSheet,
+  CalcSource,
+  CellPlace,
+  ChangedCell,
+  FormulaCheck,
+  NotOurs,
+  Recalculated,
+} from './calc-source.ts';
+import { circlesAmong } from './circles.ts';
+import { RangeIndex } from './range-index.ts';
+import { isSameResult } from './same-result.ts';
+import { tableRange } from './table-range.ts';
+
+/** Cells of one formula. */
+interface Node {
+  sheet: Sheet;
+  row: number;
+  column: number;
+  formula: Formula | null;
+  text: string;
+  array: ArrayFormula | null;
+  /** The cells that it fills. */
+  area: Area;
+  stored: Scalar | undefined;
+  /** Why it is not computed here; null where it is. */
+  why: string | null;
+  isVolatile: boolean;
+  /** The run in which it was last seen as to be computed, and what it then waits for. */
+  run: number;
+  waits: number;
+  isDone: boolean;
+  isTouched: boolean;
+  isTainted: boolean;
+  taintedBy: Node | null;
+}
+
+/** A range that formulas look at. */
+interface RangeNode {
+  area: Area;
+  readers: Node[];
+  run: number;
+  waits: number;
+  isTouched: boolean;
+  taintedBy: Node | null;
+}
+
+interface Sheet {
+  name: string;
+  values: Map<number, Scalar>;
+  /** The rows and columns that hold something. */
+  bottom: number;
+  right: number;
+  nodes: Map<number, Node>;
+  /** The formula that fills a cell, where that is not its own. */
+  filledBy: Map<number, Node>;
+  readers: Map<number, Node[]>;
+  ranges: RangeIndex<RangeNode>;
+  rangesByName: Map<string, RangeNode>;
+  hidden: readonly RowRun[];
+}
+
+/** A cell that holds something else now. */
+interface Touched {
+  sheet: Sheet;
+  row: number;
+  column: number;
+}
+
+const keyOf = (row: number, column: number) => row * 16_384 + column - 1;
+
+/** Thrown where a formula that says only now what it looks at meets a cell that is still to be computed. */
+class NotYet extends Error {
+  constructor(readonly node: Node) {
+    super('not computed yet');
+  }
+}
+
+/** The most lines in which things are looked up that are kept. */
+const MAX_LINES = 64;
+
+/**
+ * A workbook made ready for computing: a change costs what depends on it. What the file says is believed until something
+ * under it changes; a formula that comes to something else here than in the file, or that has a function which is not known
+ * here, is *not ours*: it keeps the file's value, and so does all that rests on it.
+ */
+export class CalcBook implements CellValues {
+  private readonly sheets: Sheet[] = [];
+  private readonly byName = new Map<string, Sheet>();
+  private readonly nodes: Node[] = [];
+  private readonly dynamic: Node[] = [];
+  private readonly parsed = new Map<string, Formula | null>();
+  private readonly named = new Map<string, Formula | null>();
+  private readonly lines = new Map<string, Line>();
+  private readonly isSubtotal = new Map<Formula, boolean>();
+  private run = 0;
+  /** The formula that is being evaluated, where it may meet cells that are still to be computed. */
+  private watched: Node | null = null;
+
+  private constructor(private readonly source: CalcSource) {}
+
+  /** Loads a workbook and compares what its formulas come to here with what it says. */
+  static load(source: CalcSource): CalcBook {
+    const book = new CalcBook(source);
+    for (const sheet of source.sheets) book.addSheet(sheet);
+    for (const node of book.nodes) book.connect(node);
+    book.compare();
+    return book;
+  }
+
+  /** How many formulas there are, and how many of them are not computed here. */
+  get counts(): { formulas: number; notOurs: number } {
+    return {
+      formulas: this.nodes.length,
+      notOurs: this.nodes.filter(({ why }) => why !== null).length,
+    };
+  }
+
+  get(sheet: string, row: number, column: number): Scalar {
+    const found = this.byName.get(sheet.toLowerCase());
+    if (!found) return BAD_REFERENCE;
+    const key = keyOf(row, column);
+    if (this.watched) {
+      const node = found.nodes.get(key) ?? found.filledBy.get(key);
+      if (node && node !== this.watched && node.run === this.run) {
+        if (!node.isDone) throw new NotYet(node);
+        if (node.isTainted) {
+          this.watched.isTainted = true;
+          this.watched.taintedBy ??= node;
+        }
+      }
+    }
+    return found.values.get(key) ?? null;
+  }
+
+  filled(sheet: string, area: Area): Area | null {
+    const found = this.byName.get(sheet.toLowerCase());
+    if (!found || found.bottom === 0) return null;
+    return intersection(area, { top: 1, left: 1, bottom: found.bottom, right: found.right });
+  }
+
+  each(
+    sheet: string,
+    area: Area,
+    visit: (value: Scalar, row: number, column: number) => void,
+  ): void {
+    const filled = this.filled(sheet, area);
+    if (!filled) return;
+    for (let row = filled.top; row <= filled.bottom; row++) {
+      for (let column = filled.left; column <= filled.right; column++) {
+        const value = this.get(sheet, row, column);
+        if (value !== null) visit(value, row, column);
+      }
+    }
+  }
+
+  /** The formula of a cell, without its `=`; null where it has none of its own. */
+  formulaOf({ sheet, row, column }: CellPlace): string | null {
+    return this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column))?.text ?? null;
+  }
+
+  /** Why the formula of a cell is not computed here; null where it is, or where there is none. */
+  whyNotOurs({ sheet, row, column }: CellPlace): string | null {
+    return this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column))?.why ?? null;
+  }
+
+  /**
+   * Gives cells other values, and all that depends on them. A cell with a formula loses it. Cells of sheets that are not
+   * there are left out.
+   */
+  change(values: readonly (CellPlace & { value: Scalar })[]): Recalculated {
+    const touched: Touched[] = [];
+    for (const { sheet: name, row, column, value } of values) {
+      const sheet = this.byName.get(name.toLowerCase());
+      if (!sheet) continue;
+      const node = sheet.nodes.get(keyOf(row, column));
+      if (node) this.remove(node);
+      if (this.put(sheet, row, column, value)) touched.push({ sheet, row, column });
+    }
+    return this.recompute(touched);
+  }
+
+  /** What every formula comes to here, with what stands in the file around it, against what the file says. */
+  check(): FormulaCheck[] {
+    this.nameCircles(this.nodes);
+    return this.nodes.map((node): FormulaCheck => {
+      const { sheet, row, column, text, stored, why, isVolatile } = node;
+      const place = { sheet: sheet.name, row, column, formula: text, stored };
+      const isKnown = node.formula !== null && node.formula.unknown.length === 0;
+      const computed = isKnown ? this.firstOf(this.evaluated(node)) : (stored ?? null);
+      if (isVolatile) return { ...place, computed, status: 'volatile', why: null };
+      if (stored === undefined) {
+        return {
+          ...place,
+          computed,
+          status: why ? 'not ours' : 'differs',
+          why: why ?? 'the file does not say what it comes to',
+        };
+      }
+      if (why === null) return { ...place, computed, status: 'same', why };
+      const isOther = isKnown && node.array?.kind !== 'what-if' && !isSameResult(stored, computed);
+      return { ...place, computed, status: isOther ? 'differs' : 'not ours', why };
+    });
+  }
+
+  private addSheet({ name, cells, arrays = [], hidden = [] }: CalcSheet): void {
+    const sheet: Sheet = {
+      name,
+      values: new Map(),
+      bottom: 0,
+      right: 0,
+      nodes: new Map(),
+      filledBy: new Map(),
+      readers: new Map(),
+      ranges: new RangeIndex(),
+      rangesByName: new Map(),
+      hidden,
+    };
+    this.sheets.push(sheet);
+    this.byName.set(name.toLowerCase(), sheet);
+    const byPlace = new Map(arrays.map((each) => [keyOf(each.row, each.column), each]));
+    for (const { row, column, value, formula } of cells) {
+      if (value !== undefined) this.put(sheet, row, column, value);
+      if (formula === undefined) continue;
+      const array = byPlace.get(keyOf(row, column)) ?? null;
+      this.addNode(sheet, row, column, formula, value, array);
+    }
+    // A table of trials has no formula of its own.
+    for (const array of arrays) {
+      if (sheet.nodes.has(keyOf(array.row, array.column)) || array.kind !== 'what-if') continue;
+      const stored = sheet.values.get(keyOf(array.row, array.column)) ?? null;
+      this.addNode(sheet, array.row, array.column, 'TABLE()', stored, array);
+    }
+  }
+
+  private addNode(
+    sheet: Sheet,
+    row: number,
+    column: number,
+    text: string,
+    stored: Scalar | undefined,
+    array: ArrayFormula | null,
+  ): Node {
+    if (!this.parsed.has(text)) this.parsed.set(text, parseFormula(text));
+    const formula = this.parsed.get(text)!;
+    const node: Node = {
+      sheet,
+      row,
+      column,
+      formula,
+      text,
+      array,
+      area: array?.area ?? { top: row, left: column, bottom: row, right: column },
+      stored,
+      why: this.reasonAgainst(formula, array),
+      isVolatile: this.changesByItself(formula, []),
+      run: 0,
+      waits: 0,
+      isDone: false,
+      isTouched: false,
+      isTainted: false,
+      taintedBy: null,
+    };
+    this.nodes.push(node);
+    sheet.nodes.set(keyOf(row, column), node);
+    if (array) this.claim(node);
+    if (formula && this.dynamicIn(formula, [])) this.dynamic.push(node);
+    return node;
+  }
+
+  /** The cells of an array are its formula's. */
+  private claim(node: Node): void {
+    const { area, sheet } = node;
+    for (let row = area.top; row <= area.bottom; row++) {
+      for (let column = area.left; column <= area.right; column++) {
+        if (row !== node.row || column !== node.column)
+          sheet.filledBy.set(keyOf(row, column), node);
+      }
+    }
+  }
+
+  private reasonAgainst(formula: Formula | null, array: ArrayFormula | null): string | null {
+    if (array?.kind === 'what-if') return 'it is a table of trials';
+    if (!formula) return 'the formula cannot be read';
+    const unknown = this.unknownIn(formula, []);
+    if (unknown.length > 0) return `${[...new Set(unknown)].join(', ')} is not computed here`;
+    return null;
+  }
+
+  private unknownIn({ unknown, names }: Formula, seen: readonly string[]): string[] {
+    const inner = names.flatMap((name) => {
+      if (seen.includes(name)) return [];
+      const formula = this.nameOf(name, null);
+      return formula ? this.unknownIn(formula, [...seen, name]) : [];
+    });
+    return [...unknown, ...inner];
+  }
+
+  private changesByItself(formula: Formula | null, seen: readonly string[]): boolean {
+    if (!formula) return false;
+    return (
+      formula.changesByItself.length > 0 ||
+      formula.names.some(
+        (name) =>
+          !seen.includes(name) && this.changesByItself(this.nameOf(name, null), [...seen, name]),
+      )
+    );
+  }
+
+  private dynamicIn(formula: Formula, seen: readonly string[]): boolean {
+    return (
+      formula.dynamic.length > 0 ||
+      formula.names.some((name) => {
+        const inner = seen.includes(name) ? null : this.nameOf(name, null);
+        return inner !== null && this.dynamicIn(inner, [...seen, name]);
+      })
+    );
+  }
+
+  /** What a name refers to: the sheet's own names go before those of the whole book. */
+  private nameOf(said: string, sheet: Sheet | null): Formula | null {
+    const bang = said.lastIndexOf('!');
+    const own =
+      bang < 0
+        ? (sheet?.name ?? '')
+        : said.slice(0, bang).replace(/^'|'$/g, '').replaceAll("''", "'");
+    const name = said.slice(bang + 1).toLowerCase();
+    const key = `${own.toLowerCase()}!${name}`;
+    if (!this.named.has(key)) {
+      const same = (this.source.names ?? []).filter((each) => each.name.toLowerCase() === name);
+      const found =
+        same.find((each) => each.sheet?.toLowerCase() === own.toLowerCase()) ??
+        same.find((each) => each.sheet === null) ??
+        // Whoever asks from nowhere wants to know what the name can mean at all.
+        (sheet === null && bang < 0 ? same[0] : undefined);
+      this.named.set(key, found ? parseFormula(found.refersTo) : null);
+    }
+    return this.named.get(key)!;
+  }
+
+  /** Makes a formula a reader of the cells and ranges that it looks at. */
+  private connect(node: Node): void {
+    const { formula } = node;
+    if (!formula) return;
+    for (const range of this.rangesOf(formula, node, node, [])) {
+      const sheet = this.byName.get(range.sheet.toLowerCase());
+      if (!sheet) continue;
+      const { top, left, bottom, right } = range.area;
+      if (top === bottom && left === right) {
+        const key = keyOf(top, left);
+        const readers = sheet.readers.get(key);
+        if (!readers) sheet.readers.set(key, [node]);
+        else if (readers.at(-1) !== node) readers.push(node);
+        continue;
+      }
+      const name = `${top} ${left} ${bottom} ${right}`;
+      let known = sheet.rangesByName.get(name);
+      if (!known) {
+        known = {
+          area: range.area,
+          readers: [],
+          run: 0,
+          waits: 0,
+          isTouched: false,
+          taintedBy: null,
+        };
+        sheet.rangesByName.set(name, known);
+        sheet.ranges.add(known);
+      }
+      if (known.readers.at(-1) !== node) known.readers.push(node);
+    }
+  }
+
+  private rangesOf(
+    formula: Formula,
+    node: Node,
+    origin: { row: number; column: number },
+    seen: readonly string[],
+  ): RangeValue[] {
+    const own = formula.references.flatMap((reference): RangeValue[] => {
+      const area = movedReference(reference, node.row - origin.row, node.column - origin.column);
+      return area ? [{ sheet: reference.sheet ?? node.sheet.name, area }] : [];
+    });
+    const tables = formula.tables.flatMap((reference) => {
+      const range = this.tableRange(reference, node);
+      return range instanceof FormulaError ? [] : [range];
+    });
+    const named = formula.names.flatMap((name) => {
+      const inner = seen.includes(name) ? null : this.nameOf(name, node.sheet);
+      return inner ? this.rangesOf(inner, node, { row: 1, column: 1 }, [...seen, name]) : [];
+    });
+    return [...own, ...tables, ...named];
+  }
+
+  private tableRange(reference: TableReference, node: Node): RangeValue | FormulaError {
+    return tableRange(this.source.tables ?? [], reference, { ...placeOf(node) });
+  }
+
+  /** Computes what nobody computed, and compares all other formulas with what the file says that they come to. */
+  private compare(): void {
+    const fresh = this.nodes.filter(({ stored }) => stored === undefined);
+    if (fresh.length > 0) {
+      for (const node of fresh) this.place(node, this.padded(node, []), false);
+      this.recomputeNodes(fresh);
+    }
+    for (const node of this.nodes) {
+      if (node.why !== null || node.isVolatile || node.stored === undefined) continue;
+      const result = this.evaluated(node);
+      node.why = this.differs(node, result);
+    }
+  }
+
+  /** Why what a formula comes to here is not what the file says; null where it is. */
+  private differs(node: Node, result: Matrix): string | null {
+    const shaped = this.padded(node, result);
+    const isOtherShape =
+      node.array?.kind === 'spilling' &&
+      !(result.length === 1 && result[0]!.length === 1 && this.isError(result[0]![0]!)) &&
+      (result.length !== shaped.length || result[0]!.length !== shaped[0]!.length);
+    if (isOtherShape) return 'it fills other cells here than in the file';
+    const { top, left } = node.area;
+    for (const [down, line] of shaped.entries()) {
+      for (const [across, value] of line.entries()) {
+        const said = node.sheet.values.get(keyOf(top + down, left + across)) ?? null;
+        if (!isSameResult(said, value)) return 'it comes to something else here than in the file';
+      }
+    }
+    return null;
+  }
+
+  private isError = (value: Scalar) => value instanceof FormulaError;
+
+  /** All values of a formula as it stands now. */
+  private evaluated(node: Node): Matrix {
+    const { formula, array } = node;
+    if (this.lines.size > MAX_LINES) this.lines.clear();
+    const scope = this.scopeOf(node);
+    if (array) return evaluateArray(formula!, scope).map((row) => row.map(shown));
+    return [[shown(evaluateSingle(formula!, scope))]];
+  }
+
+  private firstOf(values: Matrix): Scalar {
+    return values[0]?.[0] ?? null;
+  }
+
+  private scopeOf(node: Node): Scope {
+    return {
+      sheet: node.sheet.name,
+      row: node.row,
+      column: node.column,
+      origin: node,
+      cells: this,
+      now: this.source.now,
+      name: (name) => this.nameOf(name, node.sheet),
+      table: (reference) => this.tableRange(reference, node),
+      spill: (sheet, row, column) => {
+        const found = this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column));
+        return found?.array ? found.area : null;
+      },
+      formulaAt: (sheet, row, column) => {
+        const found = this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column));
+        return found?.formula
+          ? { isSubtotal: this.isSubtotalOf(found.formula), text: found.text }
+          : null;
+      },
+      isRowHidden: (sheet, row) =>
+        this.byName
+          .get(sheet.toLowerCase())
+          ?.hidden.some(({ from, to, hidden }) => hidden && row >= from && row <= to) ?? false,
+      sheetNames: this.sheetNames,
+      lines: this.lines,
+    };
+  }
+
+  private get sheetNames(): string[] {
+    return this.sheets.map(({ name }) => name);
+  }
+
+  private isSubtotalOf(formula: Formula): boolean {
+    let known = this.isSubtotal.get(formula);
+    if (known === undefined) {
+      known = /\b(?:SUBTOTAL|AGGREGATE)\s*\(/i.test(formula.text);
+      this.isSubtotal.set(formula, known);
+    }
+    return known;
+  }
+
+  /** Puts a value into a cell; whether it is another one than before. */
+  private put(sheet: Sheet, row: number, column: number, value: Scalar): boolean {
+    const key = keyOf(row, column);
+    const before = sheet.values.get(key) ?? null;
+    if (isSameScalar(before, value)) return false;
+    if (value === null) sheet.values.delete(key);
+    else {
+      sheet.values.set(key, value);
+      sheet.bottom = Math.max(sheet.bottom, row);
+      sheet.right = Math.max(sheet.right, column);
+    }
+    for (const [name, { from }] of this.lines) {
+      const isHere = from && from.sheet.toLowerCase() === sheet.name.toLowerCase();
+      if (isHere && holds(from.area, { row, column })) this.lines.delete(name);
+    }
+    return true;
+  }
+
+  private remove(node: Node): void {
+    const { sheet, row, column, area } = node;
+    sheet.nodes.delete(keyOf(row, column));
+    if (node.array) {
+      for (let r = area.top; r <= area.bottom; r++) {
+        for (let c = area.left; c <= area.right; c++) {
+          if (sheet.filledBy.get(keyOf(r, c)) === node) sheet.filledBy.delete(keyOf(r, c));
+        }
+      }
+    }
+    // Whoever it reads does not tell it any more.
+    node.formula = null;
+    node.why = 'it is gone';
+    this.nodes.splice(this.nodes.indexOf(node), 1);
+    const at = this.dynamic.indexOf(node);
+    if (at >= 0) this.dynamic.splice(at, 1);
+  }
+
+  /** The results of a formula in the shape of the cells that it fills. */
+  private padded(node: Node, result: Matrix): Matrix {
+    const { top, left, bottom, right } = node.area;
+    const [height, width] = [bottom - top + 1, right - left + 1];
+    return Array.from({ length: height }, (_, row) =>
+      Array.from({ length: width }, (__, column): Scalar => {
+        if (result.length === 0) return null;
+        const line = result.length === 1 && node.array?.kind === 'fixed' ? result[0] : result[row];
+        const value =
+          line && line.length === 1 && node.array?.kind === 'fixed' ? line[0] : line?.[column];
+        return value === undefined ? NOT_AVAILABLE : value;
+      }),
+    );
+  }
+
+  /** Puts what a formula comes to into the cells that it fills; gives those that changed. */
+  private place(node: Node, values: Matrix, isTold: boolean): ChangedCell[] {
+    const { sheet, area } = node;
+    const changed: ChangedCell[] = [];
+    for (const [down, line] of values.entries()) {
+      for (const [across, after] of line.entries()) {
+        const [row, column] = [area.top + down, area.left + across];
+        const before = sheet.values.get(keyOf(row, column)) ?? null;
+        if (this.put(sheet, row, column, after) && isTold) {
+          changed.push({ sheet: sheet.name, row, column, before, after });
+        }
+      }
+    }
+    return changed;
+  }
+
+  private recomputeNodes(nodes: readonly Node[]): Recalculated {
+    this.run++;
+    return this.work(this.gathered(nodes, []), []);
+  }
+
+  private recompute(cells: readonly Touched[]): Recalculated {
+    if (cells.length === 0) return { changed: [], notFinal: [] };
+    this.run++;
+    return this.work(this.gathered(this.dynamic, cells), cells);
+  }
+
+  /** All formulas that depend on what changed, each with how many of those it waits for. */
+  private gathered(nodes: readonly Node[], cells: readonly Touched[]): Node[] {
+    const found: Node[] = [];
+    const take = (node: Node) => {
+      if (node.run === this.run || !node.formula) return;
+      node.run = this.run;
+      node.waits = 0;
+      node.isDone = node.isTouched = node.isTainted = false;
+      node.taintedBy = null;
+      found.push(node);
+    };
+    const follow = (sheet: Sheet, row: number, column: number, isCell: boolean) => {
+      for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) {
+        take(reader);
+        if (isCell) reader.isTouched = true;
+        else reader.waits++;
+      }
+      sheet.ranges.at(row, column, (range) => {
+        if (range.run !== this.run) {
+          range.run = this.run;
+          range.waits = 0;
+          range.isTouched = false;
+          range.taintedBy = null;
+          for (const reader of range.readers) {
+            take(reader);
+            reader.waits++;
+          }
+        }
+        if (isCell) range.isTouched = true;
+        else range.waits++;
+      });
+    };
+    for (const node of nodes) {
+      take(node);
+      node.isTouched = true;
+    }
+    for (const { sheet, row, column } of cells) follow(sheet, row, column, true);
+    for (let at = 0; at < found.length; at++) {
+      const { sheet, area } = found[at]!;
+      for (let row = area.top; row <= area.bottom; row++) {
+        for (let column = area.left; column <= area.right; column++)
+          follow(sheet, row, column, false);
+      }
+    }
+    return found;
+  }
+
+  /** Computes formulas in the order in which they rest on each other. */
+  private work(nodes: readonly Node[], touched: readonly Touched[]): Recalculated {
+    const changed: ChangedCell[] = [];
+    /** Cells into which results spilled that no formula filled before. */
+    const beyond: Touched[] = [];
+    const notFinal: NotOurs[] = [];
+    const ready: Node[] = [];
+    const waiting = new Map<Node, Node[]>();
+    const free = (range: RangeNode) => {
+      for (const reader of range.readers) {
+        if (reader.run !== this.run || reader.isDone) continue;
+        if (range.isTouched) reader.isTouched = true;
+        if (range.taintedBy) {
+          reader.isTainted = true;
+          reader.taintedBy ??= range.taintedBy;
+        }
+        if (--reader.waits === 0) ready.push(reader);
+      }
+    };
+    // Ranges in which only cells without formulas changed are known at once.
+    const ranges = new Set<RangeNode>();
+    for (const { sheet, row, column } of touched) {
+      sheet.ranges.at(row, column, (range) => {
+        if (range.run === this.run && range.waits === 0) ranges.add(range);
+      });
+    }
+    for (const node of nodes) if (node.waits === 0) ready.push(node);
+    for (const range of ranges) free(range);
+    const finish = (node: Node, area: Area, isChanged: boolean) => {
+      node.isDone = true;
+      const { sheet } = node;
+      for (let row = area.top; row <= area.bottom; row++) {
+        for (let column = area.left; column <= area.right; column++) {
+          for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) {
+            if (reader.run !== this.run || reader.isDone) continue;
+            if (isChanged) reader.isTouched = true;
+            if (node.isTainted) {
+              reader.isTainted = true;
+              reader.taintedBy ??= node;
+            }
+            if (--reader.waits === 0) ready.push(reader);
+          }
+          sheet.ranges.at(row, column, (range) => {
+            if (range.run !== this.run) return;
+            if (isChanged) range.isTouched = true;
+            if (node.isTainted) range.taintedBy ??= node;
+            if (--range.waits === 0) free(range);
+          });
+        }
+      }
+      for (const other of waiting.get(node) ?? []) ready.push(other);
+      waiting.delete(node);
+    };
+    const dynamic = new Set(this.dynamic);
+    while (ready.length > 0) {
+      const node = ready.pop()!;
+      if (node.isDone) continue;
+      if (node.isTainted || (node.isTouched && node.why !== null)) {
+        node.isTainted = true;
+        notFinal.push({ ...placeOf(node), why: this.whyTainted(node) });
+        finish(node, node.area, false);
+        continue;
+      }
+      if (!node.isTouched) {
+        finish(node, node.area, false);
+        continue;
+      }
+      let result: Matrix;
+      this.watched = dynamic.has(node) ? node : null;
+      try {
+        result = this.evaluated(node);
+      } catch (error) {
+        if (!(error instanceof NotYet)) throw error;
+        waiting.set(error.node, [...(waiting.get(error.node) ?? []), node]);
+        continue;
+      } finally {
+        this.watched = null;
+      }
+      if (node.isTainted) {
+        ready.push(node);
+        continue;
+      }
+      const { area } = node;
+      const found = this.placed(node, result);
+      changed.push(...found);
+      for (const { row, column } of found) {
+        if (!holds(area, { row, column })) beyond.push({ sheet: node.sheet, row, column });
+      }
+      finish(node, area, found.length > 0);
+    }
+    // What never came to its turn goes round in a circle, or rests on what does.
+    const left = nodes.filter(({ isDone }) => !isDone);
+    if (left.length > 0) this.nameCircles(left);
+    for (const node of left) {
+      node.isTainted = true;
+      const why = node.why ?? 'it rests on formulas that go round in a circle';
+      notFinal.push({ ...placeOf(node), why });
+    }
+    return joined({ changed, notFinal }, this.recompute(beyond));
+  }
+
+  /** Puts a result where it belongs; one that spills fills as many cells as it has values, if they are free. */
+  private placed(node: Node, result: Matrix): ChangedCell[] {
+    if (node.array?.kind !== 'spilling') return this.place(node, this.padded(node, result), true);
+    const { row, column, sheet } = node;
+    const area = {
+      top: row,
+      left: column,
+      bottom: Math.min(MAX_ROWS, row + result.length - 1),
+      right: Math.min(MAX_COLUMNS, column + (result[0]?.length ?? 1) - 1),
+    };
+    const isFree = this.isFree(node, area);
+    const before = node.area;
+    const now = isFree ? area : { top: row, left: column, bottom: row, right: column };
+    const emptied: ChangedCell[] = [];
+    for (let r = before.top; r <= before.bottom; r++) {
+      for (let c = before.left; c <= before.right; c++) {
+        if (r === row && c === column) continue;
+        sheet.filledBy.delete(keyOf(r, c));
+        if (holds(now, { row: r, column: c })) continue;
+        const value = sheet.values.get(keyOf(r, c)) ?? null;
+        if (this.put(sheet, r, c, null)) {
+          emptied.push({ sheet: sheet.name, row: r, column: c, before: value, after: null });
+        }
+      }
+    }
+    node.area = now;
+    this.claim(node);
+    return [
+      ...emptied,
+      ...this.place(node, isFree ? result : [[new FormulaError('#SPILL!')]], true),
+    ];
+  }
+
+  private isFree(node: Node, area: Area): boolean {
+    const { sheet } = node;
+    for (let row = area.top; row <= area.bottom; row++) {
+      for (let column = area.left; column <= area.right; column++) {
+        const key = keyOf(row, column);
+        const owner = sheet.nodes.get(key) ?? sheet.filledBy.get(key);
+        if (owner === node) continue;
+        if (owner || sheet.values.has(key)) return false;
+      }
+    }
+    return true;
+  }
+
+  private whyTainted(node: Node): string {
+    if (node.why !== null) return node.why;
+    let root = node;
+    for (let at = 0; at < 1_000 && root.taintedBy; at++) root = root.taintedBy;
+    return `it rests on ${nameOfPlace(placeOf(root))}: ${root.why ?? 'that is not computed here'}`;
+  }
+
+  /** Names the circles that some formulas go round in: such a formula is not ours. */
+  private nameCircles(nodes: readonly Node[]): void {
+    for (const circle of circlesAmong(nodes, (node) => this.readersOf(node))) {
+      const said = circle
+        .slice(0, 5)
+        .map((node) => nameOfPlace(placeOf(node)))
+        .join(' → ');
+      for (const node of circle) node.why = `it goes round in a circle: ${said}`;
+    }
+  }
+
+  private readersOf({ sheet, area }: Node): Node[] {
+    const found = new Set<Node>();
+    for (let row = area.top; row <= area.bottom; row++) {
+      for (let column = area.left; column <= area.right; column++) {
+        for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) found.add(reader);
+        sheet.ranges.at(row, column, ({ readers }) => {
+          for (const reader of readers) found.add(reader);
+        });
+      }
+    }
+    return [...found].filter(({ formula }) => formula !== null);
+  }
+}
+
+/** An empty cell that a formula gives shows as 0 (common practice). */
+const shown = (value: Scalar): Scalar => (value === null ? 0 : value);
+
+const placeOf = ({ sheet, row, column }: Node): CellPlace => ({ sheet: sheet.name, row, column });
+
+const nameOfPlace = ({ sheet, row, column }: CellPlace) =>
+  `${quoteSheet(sheet)}!${formatCell({ row, column })}`;
+
+/** Two runs one after the other: a cell that both changed is told once. */
+function joined(first: Recalculated, second: Recalculated): Recalculated {
+  if (second.changed.length === 0 && second.notFinal.length === 0) return first;
+  const changed = new Map<string, ChangedCell>();
+  for (const each of [...first.changed, ...second.changed]) {
+    const before = changed.get(nameOfPlace(each))?.before;
+    changed.set(nameOfPlace(each), before === undefined ? each : { ...each, before });
+  }
+  return { changed: [...changed.values()], notFinal: [...first.notFinal, ...second.notFinal] };
+}
+
+function isSameScalar(a: Scalar, b: Scalar): boolean {
+  if (a instanceof FormulaError) return b instanceof FormulaError && a.code === b.code;
+  return Object.is(a, b) || a === b;
+}
