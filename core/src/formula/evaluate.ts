@@ -275,11 +275,6 @@ export interface Scope {
   now: number;
   /** What a defined name refers to, as a formula; null for an unknown name. Its references are written for A1. */
   name?: (name: string) => Formula | null;
-  /**
-   * Whether ranges are taken as arrays where one value is wanted. Without it a range gives the value beside the
-   * formula's cell.
-   */
-  isArray?: boolean;
   /** The range of a part of a table object, seen from the formula's cell; an error where there is none. */
   table?: (reference: TableReference) => RangeValue | FormulaError;
   /** The cells that a formula fills from a cell on. */
@@ -293,19 +288,19 @@ export interface Scope {
 
 /** The value of a formula. Nothing is thrown: what goes wrong is an error value. */
 export function evaluate(formula: Formula, scope: Scope): Scalar {
-  const evaluation = new Evaluation({ isArray: true, ...scope });
+  const evaluation = new Evaluation(scope, true);
   return evaluation.scalar(evaluation.value(formula.root));
 }
 
 /** All values of a formula that may fill several cells, row by row. */
 export function evaluateArray(formula: Formula, scope: Scope): Matrix {
-  const evaluation = new Evaluation({ ...scope, isArray: true });
+  const evaluation = new Evaluation(scope, true);
   return evaluation.matrix(evaluation.value(formula.root));
 }
 
 /** The value of a formula that fills one cell: a range in it gives the value beside it, unless a function takes it whole. */
 export function evaluateSingle(formula: Formula, scope: Scope): Scalar {
-  const evaluation = new Evaluation({ ...scope, isArray: false });
+  const evaluation = new Evaluation(scope, false);
   return evaluation.scalar(evaluation.value(formula.root));
 }
 
@@ -340,15 +335,19 @@ class Evaluation implements CallContext {
   readonly sheetNames: readonly string[];
   private readonly following: string[] = [];
   private readonly locals: { name: string; value: Value }[] = [];
-  private isArray: boolean;
 
-  constructor(private readonly scope: Scope) {
+  constructor(
+    private readonly scope: Scope,
+    /** Whether ranges are taken as arrays where one value is wanted; else they give the value beside the formula's cell. */
+    private isArray: boolean,
+    /** The cell for which the references that are looked at now were written. */
+    private readonly origin: Scope['origin'] = scope.origin,
+  ) {
     this.sheet = scope.sheet;
     this.row = scope.row;
     this.column = scope.column;
     this.now = scope.now;
     this.sheetNames = scope.sheetNames ?? [];
-    this.isArray = scope.isArray ?? true;
   }
 
   formulaAt(sheet: string, row: number, column: number) {
@@ -485,7 +484,7 @@ class Evaluation implements CallContext {
   }
 
   private range(reference: Reference): Value {
-    const { sheet, row, column, origin } = this.scope;
+    const { sheet, row, column, origin } = this;
     const area = movedReference(reference, row - origin.row, column - origin.column);
     if (!area) return BAD_REFERENCE;
     const range = { sheet: reference.sheet ?? sheet, area };
@@ -500,15 +499,7 @@ class Evaluation implements CallContext {
     this.following.push(name);
     try {
       // What a name says is written for the first cell of a sheet (common practice).
-      const { sheet, row, column } = this;
-      const inner = new Evaluation({
-        ...this.scope,
-        sheet,
-        row,
-        column,
-        origin: { row: 1, column: 1 },
-      });
-      inner.isArray = this.isArray;
+      const inner = new Evaluation(this.scope, this.isArray, { row: 1, column: 1 });
       inner.following.push(...this.following);
       return inner.value(formula.root);
     } finally {

@@ -4,7 +4,6 @@ import {
   type Formula,
   movedReference,
   parseFormula,
-  type Scope,
   type TableReference,
 } from '../formula/evaluate.ts';
 import type { Line } from '../formula/line.ts';
@@ -26,7 +25,6 @@ import {
   MAX_ROWS,
   quoteSheet,
 } from '../sheet/address.ts';
-import type { RowRun } from '../sheet/sheet.ts';
 import type {
   ArrayFormula,
   CalcSheet,
@@ -38,57 +36,12 @@ import type {
   Recalculated,
 } from './calc-source.ts';
 import { circlesAmong } from './circles.ts';
+import { keyOf, type Node, placeOf, type RangeNode, type Sheet } from './node.ts';
 import { RangeIndex } from './range-index.ts';
+import { relativeKey } from './relative-key.ts';
 import { isSameResult } from './same-result.ts';
+import { type Sight, Standpoint } from './standpoint.ts';
 import { tableRange } from './table-range.ts';
-
-/** Cells of one formula. */
-interface Node {
-  sheet: Sheet;
-  row: number;
-  column: number;
-  formula: Formula | null;
-  text: string;
-  array: ArrayFormula | null;
-  /** The cells that it fills. */
-  area: Area;
-  stored: Scalar | undefined;
-  /** Why it is not computed here; null where it is. */
-  why: string | null;
-  isVolatile: boolean;
-  /** The run in which it was last seen as to be computed, and what it then waits for. */
-  run: number;
-  waits: number;
-  isDone: boolean;
-  isTouched: boolean;
-  isTainted: boolean;
-  taintedBy: Node | null;
-}
-
-/** A range that formulas look at. */
-interface RangeNode {
-  area: Area;
-  readers: Node[];
-  run: number;
-  waits: number;
-  isTouched: boolean;
-  taintedBy: Node | null;
-}
-
-interface Sheet {
-  name: string;
-  values: Map<number, Scalar>;
-  /** The rows and columns that hold something. */
-  bottom: number;
-  right: number;
-  nodes: Map<number, Node>;
-  /** The formula that fills a cell, where that is not its own. */
-  filledBy: Map<number, Node>;
-  readers: Map<number, Node[]>;
-  ranges: RangeIndex<RangeNode>;
-  rangesByName: Map<string, RangeNode>;
-  hidden: readonly RowRun[];
-}
 
 /** A cell that holds something else now. */
 interface Touched {
@@ -96,8 +49,6 @@ interface Touched {
   row: number;
   column: number;
 }
-
-const keyOf = (row: number, column: number) => row * 16_384 + column - 1;
 
 /** Thrown where a formula that says only now what it looks at meets a cell that is still to be computed. */
 class NotYet extends Error {
@@ -119,15 +70,18 @@ export class CalcBook implements CellValues {
   private readonly byName = new Map<string, Sheet>();
   private readonly nodes: Node[] = [];
   private readonly dynamic: Node[] = [];
-  private readonly parsed = new Map<string, Formula | null>();
+  private readonly parsed = new Map<string, Pick<Node, 'formula' | 'origin'>>();
   private readonly named = new Map<string, Formula | null>();
   private readonly lines = new Map<string, Line>();
-  private readonly isSubtotal = new Map<Formula, boolean>();
   private run = 0;
   /** The formula that is being evaluated, where it may meet cells that are still to be computed. */
   private watched: Node | null = null;
 
-  private constructor(private readonly source: CalcSource) {}
+  private readonly sight: Sight;
+
+  private constructor(private readonly source: CalcSource) {
+    this.sight = this.sightOf();
+  }
 
   /** Loads a workbook and compares what its formulas come to here with what it says. */
   static load(source: CalcSource): CalcBook {
@@ -271,14 +225,14 @@ export class CalcBook implements CellValues {
     stored: Scalar | undefined,
     array: ArrayFormula | null,
   ): Node {
-    if (!this.parsed.has(text)) this.parsed.set(text, parseFormula(text));
-    const formula = this.parsed.get(text)!;
+    const { formula, origin } = this.formulaFor(text, row, column);
     const node: Node = {
       sheet,
       row,
       column,
       formula,
       text,
+      origin,
       array,
       area: array?.area ?? { top: row, left: column, bottom: row, right: column },
       stored,
@@ -296,6 +250,16 @@ export class CalcBook implements CellValues {
     if (array) this.claim(node);
     if (formula && this.dynamicIn(formula, [])) this.dynamic.push(node);
     return node;
+  }
+
+  /** A formula made ready, once for all its copies. */
+  private formulaFor(text: string, row: number, column: number): Pick<Node, 'formula' | 'origin'> {
+    const key = relativeKey(text, row, column);
+    const known = key === null ? undefined : this.parsed.get(key);
+    if (known) return known;
+    const made = { formula: parseFormula(text), origin: { row, column } };
+    if (key !== null) this.parsed.set(key, made);
+    return made;
   }
 
   /** The cells of an array are its formula's. */
@@ -372,7 +336,7 @@ export class CalcBook implements CellValues {
   private connect(node: Node): void {
     const { formula } = node;
     if (!formula) return;
-    for (const range of this.rangesOf(formula, node, node, [])) {
+    for (const range of this.rangesOf(formula, node, node.origin, [])) {
       const sheet = this.byName.get(range.sheet.toLowerCase());
       if (!sheet) continue;
       const { top, left, bottom, right } = range.area;
@@ -464,7 +428,7 @@ export class CalcBook implements CellValues {
   private evaluated(node: Node): Matrix {
     const { formula, array } = node;
     if (this.lines.size > MAX_LINES) this.lines.clear();
-    const scope = this.scopeOf(node);
+    const scope = new Standpoint(node, this.sight);
     if (array) return evaluateArray(formula!, scope).map((row) => row.map(shown));
     return [[shown(evaluateSingle(formula!, scope))]];
   }
@@ -473,46 +437,19 @@ export class CalcBook implements CellValues {
     return values[0]?.[0] ?? null;
   }
 
-  private scopeOf(node: Node): Scope {
+  /** What formulas see, wherever they stand. */
+  private sightOf(): Sight {
     return {
-      sheet: node.sheet.name,
-      row: node.row,
-      column: node.column,
-      origin: node,
       cells: this,
       now: this.source.now,
-      name: (name) => this.nameOf(name, node.sheet),
-      table: (reference) => this.tableRange(reference, node),
-      spill: (sheet, row, column) => {
-        const found = this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column));
-        return found?.array ? found.area : null;
-      },
-      formulaAt: (sheet, row, column) => {
-        const found = this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column));
-        return found?.formula
-          ? { isSubtotal: this.isSubtotalOf(found.formula), text: found.text }
-          : null;
-      },
-      isRowHidden: (sheet, row) =>
-        this.byName
-          .get(sheet.toLowerCase())
-          ?.hidden.some(({ from, to, hidden }) => hidden && row >= from && row <= to) ?? false,
-      sheetNames: this.sheetNames,
+      sheetNames: this.source.sheets.map(({ name }) => name),
       lines: this.lines,
+      nodeAt: (sheet, row, column) =>
+        this.byName.get(sheet.toLowerCase())?.nodes.get(keyOf(row, column)) ?? null,
+      nameOf: (name, sheet) => this.nameOf(name, sheet),
+      tableRange: (reference, node) => this.tableRange(reference, node),
+      hiddenRows: (sheet) => this.byName.get(sheet.toLowerCase())?.hidden ?? [],
     };
-  }
-
-  private get sheetNames(): string[] {
-    return this.sheets.map(({ name }) => name);
-  }
-
-  private isSubtotalOf(formula: Formula): boolean {
-    let known = this.isSubtotal.get(formula);
-    if (known === undefined) {
-      known = /\b(?:SUBTOTAL|AGGREGATE)\s*\(/i.test(formula.text);
-      this.isSubtotal.set(formula, known);
-    }
-    return known;
   }
 
   /** Puts a value into a cell; whether it is another one than before. */
@@ -805,24 +742,22 @@ export class CalcBook implements CellValues {
     }
   }
 
-  private readersOf({ sheet, area }: Node): Node[] {
-    const found = new Set<Node>();
+  private readersOf({ sheet, area }: Node): readonly Node[] {
+    const found: Node[] = [];
     for (let row = area.top; row <= area.bottom; row++) {
       for (let column = area.left; column <= area.right; column++) {
-        for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) found.add(reader);
+        found.push(...(sheet.readers.get(keyOf(row, column)) ?? []));
         sheet.ranges.at(row, column, ({ readers }) => {
-          for (const reader of readers) found.add(reader);
+          for (const reader of readers) found.push(reader);
         });
       }
     }
-    return [...found].filter(({ formula }) => formula !== null);
+    return found;
   }
 }
 
 /** An empty cell that a formula gives shows as 0 (common practice). */
 const shown = (value: Scalar): Scalar => (value === null ? 0 : value);
-
-const placeOf = ({ sheet, row, column }: Node): CellPlace => ({ sheet: sheet.name, row, column });
 
 const nameOfPlace = ({ sheet, row, column }: CellPlace) =>
   `${quoteSheet(sheet)}!${formatCell({ row, column })}`;
