@@ -21,6 +21,7 @@ import {
   type Taken,
 } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
+import { calcFormulas } from './calc-formulas.ts';
 import { setCells } from './set-cells.ts';
 
 const HELP = `Reads and writes sources from a terminal; prints JSON.
@@ -39,6 +40,8 @@ const HELP = `Reads and writes sources from a terminal; prints JSON.
                                             ' before it makes a text of anything
      --out FILE    into another file, and this one stays   --dry-run   only says what would be written
      --over-formulas   also over cells with formulas, which are gone then
+
+  tether calc FILE [--sheet NAME]           what every formula comes to here, against what the file says
 
   --dress      also the look of each cell, its parts and links
   --hidden-in  hidden rows and columns too
@@ -71,6 +74,10 @@ export async function runCommand(words: string[]): Promise<Outcome> {
         isOverFormulas: values['over-formulas'] === true,
       });
       return done.ok ? printed(done.value) : failed(done);
+    }
+    if (action === 'calc') {
+      const computed = await calcFormulas(source.value, values.sheet);
+      return computed.ok ? printed(computed.value) : failed(computed);
     }
     if (action === 'list') {
       const listed = await list(source.value);
@@ -140,7 +147,7 @@ function readWords(words: string[]) {
   }
 }
 
-const ACTIONS = ['list', 'read', 'chart', 'set'] as const;
+const ACTIONS = ['list', 'read', 'chart', 'set', 'calc'] as const;
 
 function isAction(word: string): word is (typeof ACTIONS)[number] {
   return (ACTIONS as readonly string[]).includes(word);

@@ -2,14 +2,26 @@ import { copyFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
   type Cell,
+  FormulaError,
   fail,
   findSheet,
   formatCell,
   ok,
   parseReference,
   type Result,
+  type Scalar,
 } from '@tether/core';
-import { type OpenSource, replaceFile, type SheetPatch, writeSource } from '@tether/formats';
+import {
+  loadBook,
+  type OpenSource,
+  planWrite,
+  replaceFile,
+  type SheetPatch,
+  writeSource,
+} from '@tether/formats';
+
+/** What a cell holds, as it is printed. */
+type Said = Cell['value'] | null;
 
 interface Wish {
   /** Another file that is written instead. */
@@ -23,12 +35,13 @@ interface Done {
   written: {
     sheet: string;
     ref: string;
-    before: Cell['value'] | null;
-    after: Cell['value'] | null;
+    before: Said;
+    after: Said;
   }[];
-  /** Cells whose formulas were computed anew; the file is marked so that the program which opens it next computes the rest. */
-  recalculated: [];
-  notOurs: string[];
+  /** Cells whose formulas come to something else by that. */
+  recalculated: { sheet: string; ref: string; before: Said; after: Said }[];
+  /** Formulas that are not computed here, and why; the program that opens the file next computes them. */
+  notOurs: { sheet: string; ref: string; why: string }[];
   parts: { changed: string[]; same: number };
 }
 
@@ -57,12 +70,18 @@ export async function setCells(
       sheet,
       ref: formatCell({ row, column }),
       before: cell?.value ?? null,
-      after: value,
+      after: said(value),
     });
   }
   const { delimited } = source;
   const reading = delimited && { ...delimited.guessed, ...delimited.overruled };
-  const made = await writeSource(file, basename(file), patches, { reading, isRecalculated: false });
+  const book = await loadBook(source);
+  if (!book.ok) return book;
+  const plan = planWrite(book.value, patches);
+  const made = await writeSource(file, basename(file), plan.patches, {
+    reading,
+    isRecalculated: plan.isRecalculated,
+  });
   if (!made.ok) return made;
   if (!isDry) {
     const to = out ?? file;
@@ -71,8 +90,24 @@ export async function setCells(
     const replaced = await replaceFile(to, basename(to), { before, after, backup: null });
     if (!replaced.ok) return replaced;
   }
-  return ok({ written, recalculated: [], notOurs: [], parts: made.value.parts });
+  return ok({
+    written,
+    recalculated: plan.recalculated.map(({ sheet, row, column, before, after }) => ({
+      sheet,
+      ref: formatCell({ row, column }),
+      before: said(before),
+      after: said(after),
+    })),
+    notOurs: plan.notFinal.map(({ sheet, row, column, why }) => ({
+      sheet,
+      ref: formatCell({ row, column }),
+      why,
+    })),
+    parts: made.value.parts,
+  });
 }
+
+const said = (value: Scalar): Said => (value instanceof FormulaError ? value.code : value);
 
 /** `Counts!D7=41`: where, and what. */
 function patchIn(word: string, source: OpenSource, isOver: boolean): Result<SheetPatch> {

@@ -214,6 +214,10 @@ const FAULTS = {
     `${p.cell} holds a formula, which a figure would take the place of.`,
     'Change the cells that it reads, or say that the formula may go.',
   ],
+  'calc-too-large': () => [
+    'The workbook holds too many cells to compute its formulas here.',
+    'Open it in a spreadsheet program, which computes it when it saves.',
+  ],
   'write-array': (p: { cell: string }) => [
     `${p.cell} is one of several cells that one formula fills.`,
     'Change the cells that the formula reads.',

@@ -1,3 +1,5 @@
+export { loadBook, type NotComputed } from './calc/load-book.ts';
+export { planWrite, type WritePlan } from './calc/plan-write.ts';
 export type { SheetPatch } from './ooxml/write/write-workbook.ts';
 export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.ts';
 export { replaceFile } from './package/replace-file.ts';

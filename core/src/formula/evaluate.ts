@@ -175,8 +175,9 @@ function convert(ast: Ast, formula: Formula, depth: number): Node {
 }
 
 function called(ast: Ast, formula: Formula, inner: (each: Ast) => Node): Node {
-  // Newer functions carry a prefix in files (`_xlfn.IFNA`).
-  const name = (ast.callee?.name ?? '').toUpperCase().replace(/^(_XLFN\.|_XLWS\.)+/, '');
+  // Newer functions carry a prefix in files (`_xlfn.IFNA`), in open documents those of other makers and of old ones too.
+  const said = (ast.callee?.name ?? '').toUpperCase();
+  const name = said.replace(/^(?:_XLFN\.|_XLWS\.|COM\.MICROSOFT\.|LEGACY\.)+/, '');
   const args = (ast.arguments ?? []).map((each) => (each ? inner(each) : null));
   if (name === 'LET') {
     const pairs: { name: string; value: Node }[] = [];
@@ -434,6 +435,11 @@ class Evaluation implements CallContext {
     const filled = cells.filled(value.sheet, value.area);
     if (!filled) return;
     const { sheet, area } = value;
+    if ((filled.bottom - area.top + 1) * (filled.right - area.left + 1) > MAX_CELLS) {
+      // Far apart, or very many: those that hold something are enough.
+      cells.each(sheet, area, visit);
+      return;
+    }
     for (let row = area.top; row <= filled.bottom; row++) {
       for (let column = area.left; column <= filled.right; column++)
         visit(cells.get(sheet, row, column), row, column);

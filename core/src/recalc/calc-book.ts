@@ -18,6 +18,7 @@ import {
 } from '../formula/value.ts';
 import {
   type Area,
+  formatArea,
   formatCell,
   holds,
   intersection,
@@ -74,6 +75,8 @@ export class CalcBook implements CellValues {
   private readonly named = new Map<string, Formula | null>();
   private readonly lines = new Map<string, Line>();
   private run = 0;
+  /** How to take back what is only tried out. */
+  private undo: (() => void)[] | null = null;
   /** The formula that is being evaluated, where it may meet cells that are still to be computed. */
   private watched: Node | null = null;
 
@@ -128,13 +131,11 @@ export class CalcBook implements CellValues {
     area: Area,
     visit: (value: Scalar, row: number, column: number) => void,
   ): void {
-    const filled = this.filled(sheet, area);
-    if (!filled) return;
-    for (let row = filled.top; row <= filled.bottom; row++) {
-      for (let column = filled.left; column <= filled.right; column++) {
-        const value = this.get(sheet, row, column);
-        if (value !== null) visit(value, row, column);
-      }
+    const found = this.byName.get(sheet.toLowerCase());
+    for (const [key, value] of found?.values ?? []) {
+      const column = (key % 16_384) + 1;
+      const row = (key - column + 1) / 16_384;
+      if (holds(area, { row, column })) visit(value, row, column);
     }
   }
 
@@ -162,6 +163,19 @@ export class CalcBook implements CellValues {
       if (this.put(sheet, row, column, value)) touched.push({ sheet, row, column });
     }
     return this.recompute(touched);
+  }
+
+  /** What `change` would change; afterwards everything is as before. */
+  tryOut(values: readonly (CellPlace & { value: Scalar })[]): Recalculated {
+    const undo: (() => void)[] = [];
+    this.undo = undo;
+    try {
+      return this.change(values);
+    } finally {
+      this.undo = null;
+      for (const each of undo.reverse()) each();
+      this.lines.clear();
+    }
   }
 
   /** What every formula comes to here, with what stands in the file around it, against what the file says. */
@@ -226,6 +240,7 @@ export class CalcBook implements CellValues {
     array: ArrayFormula | null,
   ): Node {
     const { formula, origin } = this.formulaFor(text, row, column);
+    const isVolatile = this.changesByItself(formula, []);
     const node: Node = {
       sheet,
       row,
@@ -237,7 +252,7 @@ export class CalcBook implements CellValues {
       area: array?.area ?? { top: row, left: column, bottom: row, right: column },
       stored,
       why: this.reasonAgainst(formula, array),
-      isVolatile: this.changesByItself(formula, []),
+      isVolatile,
       run: 0,
       waits: 0,
       isDone: false,
@@ -273,11 +288,23 @@ export class CalcBook implements CellValues {
     }
   }
 
+  /** The cells of an array are its formula's no more. */
+  private release({ area, sheet }: Node): void {
+    for (let row = area.top; row <= area.bottom; row++) {
+      for (let column = area.left; column <= area.right; column++) {
+        sheet.filledBy.delete(keyOf(row, column));
+      }
+    }
+  }
+
   private reasonAgainst(formula: Formula | null, array: ArrayFormula | null): string | null {
     if (array?.kind === 'what-if') return 'it is a table of trials';
     if (!formula) return 'the formula cannot be read';
     const unknown = this.unknownIn(formula, []);
     if (unknown.length > 0) return `${[...new Set(unknown)].join(', ')} is not computed here`;
+    if (this.source.now === null && this.changesByItself(formula, [])) {
+      return 'its days are counted from 1904';
+    }
     return null;
   }
 
@@ -441,7 +468,7 @@ export class CalcBook implements CellValues {
   private sightOf(): Sight {
     return {
       cells: this,
-      now: this.source.now,
+      now: this.source.now ?? 0,
       sheetNames: this.source.sheets.map(({ name }) => name),
       lines: this.lines,
       nodeAt: (sheet, row, column) =>
@@ -457,6 +484,10 @@ export class CalcBook implements CellValues {
     const key = keyOf(row, column);
     const before = sheet.values.get(key) ?? null;
     if (isSameScalar(before, value)) return false;
+    this.undo?.push(() => {
+      if (before === null) sheet.values.delete(key);
+      else sheet.values.set(key, before);
+    });
     if (value === null) sheet.values.delete(key);
     else {
       sheet.values.set(key, value);
@@ -471,15 +502,18 @@ export class CalcBook implements CellValues {
   }
 
   private remove(node: Node): void {
-    const { sheet, row, column, area } = node;
+    const { sheet, row, column } = node;
     sheet.nodes.delete(keyOf(row, column));
-    if (node.array) {
-      for (let r = area.top; r <= area.bottom; r++) {
-        for (let c = area.left; c <= area.right; c++) {
-          if (sheet.filledBy.get(keyOf(r, c)) === node) sheet.filledBy.delete(keyOf(r, c));
-        }
-      }
-    }
+    if (node.array) this.release(node);
+    const { formula, why } = node;
+    this.undo?.push(() => {
+      node.formula = formula;
+      node.why = why;
+      sheet.nodes.set(keyOf(row, column), node);
+      this.nodes.push(node);
+      if (formula && this.dynamicIn(formula, [])) this.dynamic.push(node);
+      if (node.array) this.claim(node);
+    });
     // Whoever it reads does not tell it any more.
     node.formula = null;
     node.why = 'it is gone';
@@ -525,7 +559,7 @@ export class CalcBook implements CellValues {
   }
 
   private recompute(cells: readonly Touched[]): Recalculated {
-    if (cells.length === 0) return { changed: [], notFinal: [] };
+    if (cells.length === 0) return { changed: [], notFinal: [], refilled: [] };
     this.run++;
     return this.work(this.gathered(this.dynamic, cells), cells);
   }
@@ -583,6 +617,7 @@ export class CalcBook implements CellValues {
     /** Cells into which results spilled that no formula filled before. */
     const beyond: Touched[] = [];
     const notFinal: NotOurs[] = [];
+    const refilled: Recalculated['refilled'] = [];
     const ready: Node[] = [];
     const waiting = new Map<Node, Node[]>();
     const free = (range: RangeNode) => {
@@ -662,6 +697,7 @@ export class CalcBook implements CellValues {
       const { area } = node;
       const found = this.placed(node, result);
       changed.push(...found);
+      if (node.area !== area) refilled.push({ ...placeOf(node), area: node.area });
       for (const { row, column } of found) {
         if (!holds(area, { row, column })) beyond.push({ sheet: node.sheet, row, column });
       }
@@ -675,7 +711,7 @@ export class CalcBook implements CellValues {
       const why = node.why ?? 'it rests on formulas that go round in a circle';
       notFinal.push({ ...placeOf(node), why });
     }
-    return joined({ changed, notFinal }, this.recompute(beyond));
+    return joined({ changed, notFinal, refilled }, this.recompute(beyond));
   }
 
   /** Puts a result where it belongs; one that spills fills as many cells as it has values, if they are free. */
@@ -690,12 +726,12 @@ export class CalcBook implements CellValues {
     };
     const isFree = this.isFree(node, area);
     const before = node.area;
+    this.release(node);
     const now = isFree ? area : { top: row, left: column, bottom: row, right: column };
     const emptied: ChangedCell[] = [];
     for (let r = before.top; r <= before.bottom; r++) {
       for (let c = before.left; c <= before.right; c++) {
         if (r === row && c === column) continue;
-        sheet.filledBy.delete(keyOf(r, c));
         if (holds(now, { row: r, column: c })) continue;
         const value = sheet.values.get(keyOf(r, c)) ?? null;
         if (this.put(sheet, r, c, null)) {
@@ -703,7 +739,12 @@ export class CalcBook implements CellValues {
         }
       }
     }
-    node.area = now;
+    this.undo?.push(() => {
+      this.release(node);
+      node.area = before;
+      this.claim(node);
+    });
+    if (formatArea(now) !== formatArea(before)) node.area = now;
     this.claim(node);
     return [
       ...emptied,
@@ -770,7 +811,11 @@ function joined(first: Recalculated, second: Recalculated): Recalculated {
     const before = changed.get(nameOfPlace(each))?.before;
     changed.set(nameOfPlace(each), before === undefined ? each : { ...each, before });
   }
-  return { changed: [...changed.values()], notFinal: [...first.notFinal, ...second.notFinal] };
+  return {
+    changed: [...changed.values()],
+    notFinal: [...first.notFinal, ...second.notFinal],
+    refilled: [...first.refilled, ...second.refilled],
+  };
 }
 
 function isSameScalar(a: Scalar, b: Scalar): boolean {

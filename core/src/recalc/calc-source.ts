@@ -33,8 +33,8 @@ export interface CalcSource {
   sheets: readonly CalcSheet[];
   names?: readonly DefinedName[];
   tables?: readonly TableObject[];
-  /** Serial number of this moment. */
-  now: number;
+  /** Serial number of this moment; null where days are counted in a way that formulas here do not follow. */
+  now: number | null;
 }
 
 /** A cell of a book, by its sheet's name. */
@@ -60,6 +60,8 @@ export interface Recalculated {
   changed: ChangedCell[];
   /** Cells that keep what they showed, although something that they rest on has changed. */
   notFinal: NotOurs[];
+  /** Formulas that fill other cells than before. */
+  refilled: (CellPlace & { area: Area })[];
 }
 
 /** What the file says a formula comes to, against what it comes to here. */

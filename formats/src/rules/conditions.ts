@@ -7,7 +7,6 @@ import {
   type Formula,
   formulasOf,
   intersection,
-  isoToSerial,
   looksAround,
   movedReference,
   ok,
@@ -21,6 +20,8 @@ import {
   union,
   unknownIn,
 } from '@tether/core';
+
+import { serialNow } from '../now.ts';
 
 /** Gives the values of an area of a sheet. */
 type Read = (sheet: string, area: Area) => Promise<Result<SheetValues>>;
@@ -191,11 +192,4 @@ function contains(outer: Area, inner: Area): boolean {
     inner.bottom <= outer.bottom &&
     inner.right <= outer.right
   );
-}
-
-/** This moment by the clock on the wall, as a serial number. */
-function serialNow(): number {
-  const now = new Date();
-  const local = new Date(now.getTime() - now.getTimezoneOffset() * 60_000);
-  return isoToSerial(local.toISOString().slice(0, 19), '1900');
 }

@@ -178,6 +178,16 @@ class DelimitedText implements OpenSource {
     return ok(occupancy);
   }
 
+  readonly dateSystem = '1900';
+
+  async hasFormulas() {
+    return ok(false);
+  }
+
+  async readFormulas() {
+    return ok({ cells: [], arrays: [], isCut: false });
+  }
+
   async readTables() {
     return ok([]);
   }

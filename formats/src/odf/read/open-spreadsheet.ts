@@ -24,11 +24,12 @@ import {
 import { guard } from '../../package/guard.ts';
 import { child, descendants, parseXml, type XmlElement } from '../../package/xml.ts';
 import { countConditions, valuesOf, withConditions } from '../../rules/conditions.ts';
-import type { OpenSource } from '../../source.ts';
+import type { OpenSource, SheetFormulas } from '../../source.ts';
 import { readOdfChart } from './charts.ts';
 import { formatsOfMaps } from './conditions.ts';
 import { type Content, openFlat, openPacked, walk } from './content.ts';
 import { parseOdfRange } from './formula.ts';
+import { FormulaReading } from './formulas.ts';
 import { Reading } from './reading.ts';
 import { type Found, OccupancyWalk, type OdfSheet, SheetIndex } from './sheet-index.ts';
 import { OdfStyles } from './styles.ts';
@@ -192,6 +193,27 @@ class Spreadsheet implements OpenSource {
       return differs ? [{ from, to, ...differs }] : [];
     });
     return ok({ usual, runs: joinRowRuns(runs) });
+  }
+
+  readonly dateSystem = '1900';
+
+  async readFormulas(sheet: string): Promise<Result<SheetFormulas>> {
+    const found = this.sheetNamed(sheet);
+    if (!found) return this.missing(sheet);
+    return guard(this.shownPath, async () => {
+      const reading = new FormulaReading(found.name);
+      const events = new TableEvents(reading);
+      reading.onDone = () => {
+        events.isDone = true;
+      };
+      const walked = await walk(this.content, events);
+      const { cells, arrays, isCut } = reading;
+      return walked.ok ? ok({ cells, arrays, isCut }) : walked;
+    });
+  }
+
+  async hasFormulas(): Promise<Result<boolean>> {
+    return ok(true);
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {

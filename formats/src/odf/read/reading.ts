@@ -151,7 +151,8 @@ function span(attributes: Attributes, name: string): number {
     : 1;
 }
 
-type RawValue =
+/** What a cell says of its value. */
+export type RawValue =
   | { type: 'number' | 'serial'; value: number }
   | { type: 'date'; iso: string }
   | { type: 'boolean'; value: boolean }
@@ -160,7 +161,7 @@ type RawValue =
 const ERROR = /^(#(DIV\/0!|N\/A|NAME\?|NULL!|NUM!|REF!|VALUE!)|Err:\d+)$/;
 
 /** The value that a cell's attributes give it (ODF 1.3 Part 3, 19.387 to 19.391); null for an empty cell. */
-function rawValue(attributes: Attributes, content: CellContent): RawValue | null {
+export function rawValue(attributes: Attributes, content: CellContent): RawValue | null {
   const type = attributes['value-type'];
   const { text } = content;
   // How errors are kept the standard leaves open: as what is shown, or named by an extension.

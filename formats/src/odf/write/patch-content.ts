@@ -1,4 +1,12 @@
-import { fail, formatCell, isoToSerial, ok, type Result, serialToIso } from '@tether/core';
+import {
+  FormulaError,
+  fail,
+  formatCell,
+  isoToSerial,
+  ok,
+  type Result,
+  serialToIso,
+} from '@tether/core';
 
 /** A cell of an open document to be written, rows and columns counted from 1. */
 export interface ContentPatch {
@@ -6,9 +14,11 @@ export interface ContentPatch {
   row: number;
   column: number;
   /** Null for nothing. */
-  value: number | string | boolean | null;
+  value: number | string | boolean | FormulaError | null;
   /** Whether a formula may give way. */
   how: 'value' | 'formula too' | 'result';
+  /** What the cell shows, where that is not the value as it stands. */
+  shown?: string;
 }
 
 /** An opening tag with its attributes, whatever stands in their quotes. */
@@ -241,11 +251,11 @@ function patchCell(cell: string, patch: ContentPatch): Result<string> {
   const { name, attributes } = element;
   const where = formatCell(patch);
   const formula = FORMULA.exec(attributes);
-  if (/\stable:number-matrix-(?:rows|columns)-spanned/.test(attributes)) {
+  const isMatrix = /\stable:number-matrix-(?:rows|columns)-spanned/.test(attributes);
+  if (isMatrix && patch.how !== 'result') {
     return fail('write-array', { cell: where });
   }
   if (formula && patch.how === 'value') return fail('write-formula', { cell: where });
-  if (!formula && patch.how === 'result') return ok(cell);
   const inner = cell.slice(element.inner, element.innerEnd);
   if (inner.includes('<table:table')) {
     return fail('write-not-possible', { why: `a table stands in ${where}` });
@@ -254,7 +264,7 @@ function patchCell(cell: string, patch: ContentPatch): Result<string> {
   const kept = attributes
     .replace(VALUE_ATTRIBUTES, '')
     .replace(patch.how === 'formula too' ? FORMULA : /$^/, '');
-  const { said, shown } = saidOf(patch.value, kind);
+  const { said, shown } = saidOf(patch, kind);
   // Notes and drawings stay: they stand beside what the cell holds.
   const others = childrenOf(inner).filter((child) => !child.startsWith('<text:p'));
   const content = others.join('') + (shown === null ? '' : shown);
@@ -276,7 +286,7 @@ function childrenOf(inner: string): string[] {
 
 /** What a cell says of its value, and the paragraphs that show it. A number in a cell of dates is a day. */
 function saidOf(
-  value: ContentPatch['value'],
+  { value, shown: seen }: ContentPatch,
   kind: string | null,
 ): { said: string; shown: string | null } {
   const shown = (text: string) =>
@@ -285,6 +295,11 @@ function saidOf(
       .map((line) => `<text:p>${spaced(escaped(line))}</text:p>`)
       .join('');
   if (value === null) return { said: '', shown: null };
+  if (value instanceof FormulaError) {
+    // How errors are kept the standard leaves open: as a text without value, and what is shown.
+    const said = ' office:value-type="string" office:string-value=""';
+    return { said, shown: shown(value.code) };
+  }
   if (typeof value === 'boolean') {
     const said = ` office:value-type="boolean" office:boolean-value="${value}"`;
     return { said, shown: shown(value ? 'TRUE' : 'FALSE') };
@@ -296,14 +311,14 @@ function saidOf(
     if (iso !== null && isoToSerial(iso, '1900') === value) {
       return {
         said: ` office:value-type="date" office:date-value="${iso}"`,
-        shown: shown(iso),
+        shown: shown(seen ?? iso),
       };
     }
   }
   const type = kind === 'percentage' ? 'percentage' : 'float';
   return {
     said: ` office:value-type="${type}" office:value="${value}"`,
-    shown: shown(String(value)),
+    shown: shown(seen ?? String(value)),
   };
 }
 

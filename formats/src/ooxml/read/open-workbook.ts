@@ -3,6 +3,7 @@ import {
   applyTableStyles,
   type Cell,
   cutSnapshot,
+  type DateSystem,
   type DefinedName,
   FormulaError,
   fail,
@@ -29,9 +30,10 @@ import {
 import { guard } from '../../package/guard.ts';
 import { PackageFile } from '../../package/package-file.ts';
 import { countConditions, SheetValues, withConditions } from '../../rules/conditions.ts';
-import type { OpenSource } from '../../source.ts';
+import type { OpenSource, SheetFormulas } from '../../source.ts';
 import { CellBuilder, isUncomputed, numberDresses } from './cells.ts';
 import { readCharts } from './charts.ts';
+import { arrayFormulasIn, FormulaReading, FormulaSearch } from './formulas.ts';
 import { KnownWorkbook } from './known-workbook.ts';
 import { placeKey, readNotes } from './notes.ts';
 import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
@@ -358,6 +360,41 @@ class Workbook implements OpenSource {
       return { ...cell, ...(address ? { link: address } : {}), ...(note ? { note } : {}) };
     });
     return ok({ ...snapshot, cells });
+  }
+
+  get dateSystem(): DateSystem {
+    return this.workbook.dateSystem;
+  }
+
+  async readFormulas(sheet: string): Promise<Result<SheetFormulas>> {
+    const part = this.partOf(sheet);
+    if (!part.ok) return part;
+    return guard<SheetFormulas>(this.shownPath, async () => {
+      const reading = new FormulaReading();
+      const scanned = await this.scanSheet(part.value, reading, false);
+      if (!scanned.ok) return scanned;
+      const strings = await this.strings.resolve(reading.indexes);
+      if (!strings.ok) return strings;
+      if (reading.isCut) return ok({ cells: [], arrays: [], isCut: true });
+      const bytes = await this.file.read(part.value);
+      if (!bytes.ok) return bytes;
+      const cells = reading.cells(strings.value);
+      return ok({ cells, arrays: arrayFormulasIn(bytes.value), isCut: reading.isCut });
+    });
+  }
+
+  async hasFormulas(): Promise<Result<boolean>> {
+    return guard(this.shownPath, async () => {
+      for (const { relationship } of this.workbook.sheets) {
+        const part = this.parts.byId.get(relationship);
+        if (part?.type !== 'worksheet') continue;
+        const search = new FormulaSearch();
+        const scanned = await this.file.scan(part.target, (piece) => search.take(piece));
+        if (!scanned.ok) return scanned;
+        if (search.isFound) return ok(true);
+      }
+      return ok(false);
+    });
   }
 
   async readOccupancy(sheet: string, until = MAX_ROWS): Promise<Result<Occupancy>> {

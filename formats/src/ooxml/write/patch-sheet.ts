@@ -1,7 +1,16 @@
-import { type Area, fail, formatArea, formatCell, ok, parseCell, type Result } from '@tether/core';
+import {
+  type Area,
+  FormulaError,
+  fail,
+  formatArea,
+  formatCell,
+  ok,
+  parseCell,
+  type Result,
+} from '@tether/core';
 
 /** What a cell is to hold; null for nothing. Its look stays. */
-export type WrittenValue = number | string | boolean | null;
+export type WrittenValue = number | string | boolean | FormulaError | null;
 
 /** A cell to be written, rows and columns counted from 1. */
 export interface CellPatch {
@@ -13,6 +22,10 @@ export interface CellPatch {
    * formula and changes what it last came to.
    */
   how: 'value' | 'formula too' | 'result';
+  /** The cells that its formula fills now, where those are others than before. */
+  fills?: Area;
+  /** What is shown, in files that say so. */
+  shown?: string;
 }
 
 /** What a sheet part was before and is now. */
@@ -207,7 +220,7 @@ function patchRow(
         }
         freed.push({ row: number, column });
       }
-      const kept = patch.how === 'result' ? (formula?.whole ?? '') : '';
+      const kept = patch.how === 'result' ? filling(formula?.whole ?? '', patch.fills) : '';
       const said = bytes.toString('latin1', tag.nameEnd, tag.isEmpty ? tag.to - 2 : tag.to - 1);
       edits.push({ from: tag.from, to: close, text: cellText(prefix, said, patch, kept) });
     }
@@ -216,6 +229,12 @@ function patchRow(
   const rest = left.map(fresh).join('');
   if (rest !== '') edits.push({ from: end, to: end, text: rest });
   return ok(edits);
+}
+
+/** A formula that fills several cells, with the area that it fills now. */
+function filling(formula: string, area: Area | undefined): string {
+  if (!area) return formula;
+  return formula.replace(/(\sref\s*=\s*)(?:"[^"]*"|'[^']*')/, `$1"${formatArea(area)}"`);
 }
 
 /** The formula of a cell, as it is written and its opening tag. */
@@ -262,6 +281,7 @@ function cellText(
   if (value === null) return cell('', '');
   if (typeof value === 'number') return cell('', v(numberText(value)));
   if (typeof value === 'boolean') return cell(' t="b"', v(value ? '1' : '0'));
+  if (value instanceof FormulaError) return cell(' t="e"', v(escaped(value.code)));
   const text = escaped(value);
   if (formula !== '') return cell(' t="str"', v(text));
   const space = /^\s|\s$|\n/.test(value) ? ' xml:space="preserve"' : '';

@@ -1,0 +1,32 @@
+import { CalcBook, type CalcSheet, ok, type Result } from '@tether/core';
+import { serialNow } from '../now.ts';
+import type { OpenSource } from '../source.ts';
+
+/** Why the formulas of a source are not computed. */
+export type NotComputed = 'no formulas' | 'too large';
+
+/**
+ * A source made ready for computing its formulas, or why it is not. Faults: those of reading.
+ */
+export async function loadBook(source: OpenSource): Promise<Result<CalcBook | NotComputed>> {
+  const any = await source.hasFormulas();
+  if (!any.ok) return any;
+  if (!any.value) return ok('no formulas');
+  const sheets: CalcSheet[] = [];
+  for (const { name } of source.sheets) {
+    const read = await source.readFormulas(name);
+    if (!read.ok) return read;
+    const { cells, arrays, isCut } = read.value;
+    if (isCut) return ok('too large');
+    const rows = await source.readRows(name);
+    if (!rows.ok) return rows;
+    const hidden = rows.value.runs.filter((run) => run.hidden);
+    sheets.push({ name, cells, arrays, hidden });
+  }
+  const isWithout = sheets.every(({ cells }) => [...cells].every(({ formula }) => !formula));
+  if (isWithout) return ok('no formulas');
+  const tables = await source.readTables();
+  if (!tables.ok) return tables;
+  const now = source.dateSystem === '1900' ? serialNow() : null;
+  return ok(CalcBook.load({ sheets, names: source.names, tables: tables.value, now }));
+}

@@ -1,0 +1,45 @@
+import type { CalcBook, ChangedCell, NotOurs } from '@tether/core';
+import type { SheetPatch } from '../ooxml/write/write-workbook.ts';
+import type { NotComputed } from './load-book.ts';
+
+/** All that is to be written where some cells are to hold something else. */
+export interface WritePlan {
+  /** The cells that were named, and those whose formulas come to something else by that. */
+  patches: SheetPatch[];
+  recalculated: ChangedCell[];
+  /** Formulas that should be computed anew and cannot be here: their figures are not final. */
+  notFinal: NotOurs[];
+  /** Whether all that depends on the cells is among them. */
+  isRecalculated: boolean;
+}
+
+/** Adds to the cells that are to be written what depends on them. The book stays as it is. */
+export function planWrite(book: CalcBook | NotComputed, patches: readonly SheetPatch[]): WritePlan {
+  if (typeof book === 'string') {
+    const isRecalculated = book === 'no formulas';
+    return { patches: [...patches], recalculated: [], notFinal: [], isRecalculated };
+  }
+  const { changed, notFinal, refilled } = book.tryOut(patches);
+  const fills = new Map(refilled.map((each) => [placeKey(each), each.area]));
+  const results = changed.map(({ sheet, row, column, after }): SheetPatch => {
+    const area = fills.get(placeKey({ sheet, row, column }));
+    fills.delete(placeKey({ sheet, row, column }));
+    return { sheet, row, column, value: after, how: 'result', ...(area ? { fills: area } : {}) };
+  });
+  // A formula whose own cell shows the same as before, and which fills others now.
+  const others = refilled
+    .filter((each) => fills.has(placeKey(each)))
+    .map(({ sheet, row, column, area }): SheetPatch => {
+      const value = book.get(sheet, row, column);
+      return { sheet, row, column, value, how: 'result', fills: area };
+    });
+  return {
+    patches: [...patches, ...results, ...others],
+    recalculated: changed,
+    notFinal,
+    isRecalculated: notFinal.length === 0,
+  };
+}
+
+const placeKey = ({ sheet, row, column }: { sheet: string; row: number; column: number }) =>
+  `${sheet.toLowerCase()} ${row} ${column}`;
