@@ -21,13 +21,13 @@ const PACKAGES = Object.keys(MAY_IMPORT);
  * @type {Record<string, string[]>}
  */
 const ROOMS = {
-  core: ['fault', 'sheet', 'formula find time', 'reach change', 'look', 'chart', 'face'],
+  core: ['fault', 'sheet', 'formula find time', 'reach change recalc', 'look', 'chart', 'face'],
   formats: [
-    'source',
+    'source now',
     'package',
     'rules',
     'delimited odf ooxml picture',
-    'taking',
+    'taking calc',
     'open-source',
     'write-source',
   ],

@@ -1,8 +1,10 @@
 import {
   type Area,
   type Choice,
+  type Face,
   type Fault,
   MAX_ROWS,
+  type MergeKind,
   type Mode,
   type ModeFrom,
   type Reach,
@@ -195,6 +197,10 @@ export interface Tether {
   /** The moment of the earlier state that it shows on purpose. */
   pinnedTo: string | null;
   frozen: { by: string | null; at: string } | null;
+  /** Hash of what stands in the document: the base, or the base with the edits made in it. */
+  shown: string;
+  editCount: number;
+  unlocked: Unlocked | null;
   /** Hash of what the person who asks last looked at, where the object shows something else since. */
   lookedAt: string | null;
 }
@@ -214,6 +220,71 @@ export interface NeedsPage {
 }
 
 export const needsQuerySchema = z.object({ page: z.coerce.number().int().min(0).default(0) });
+
+/** Cells that may be written in a document: all of the object, or areas of its sheet. */
+export const unlockedSchema = z.union([z.literal('all'), z.array(areaSchema).max(1_000)]);
+export type Unlocked = z.infer<typeof unlockedSchema>;
+export const unlockSchema = z.object({ unlocked: unlockedSchema.nullable() });
+
+/** What somebody typed into cells of an object; `typed` null lets an edit go. */
+export const editRequestSchema = z.object({
+  /** What the person saw when typing. */
+  base: z.string().length(64),
+  cells: z
+    .array(
+      z.object({
+        row: position,
+        column: position,
+        typed: z.string().max(32_767).nullable(),
+        /** Whether a formula may give way. */
+        isOverFormula: z.boolean().optional(),
+      }),
+    )
+    .min(1)
+    .max(10_000),
+  writing: z.object({
+    decimal: z.enum(['.', ',']),
+    dates: z.enum(['day first', 'month first']),
+  }),
+});
+export type EditRequest = z.infer<typeof editRequestSchema>;
+
+/** What somebody decided on an edit whose cell the source changed too, or that is gone. */
+export const decideSchema = z.object({ edit: z.uuid(), decision: z.enum(['theirs', 'yours']) });
+
+/** One edit of an object, against what source and document agreed on and what the source holds now. */
+export interface EditSeen {
+  id: string;
+  /** Where it stands in the document. */
+  row: number;
+  column: number;
+  /** Words at the head of its row and column. */
+  place: string;
+  kind: MergeKind;
+  agreed: Face | null;
+  theirs: Face | null;
+  yours: Face | null;
+  by: string | null;
+  at: string;
+}
+
+/** The edits of an object, and what writing them would do. */
+export interface EditsSeen {
+  edits: EditSeen[];
+  /** What is written, and what follows from it; null where it cannot be said, with the reason. */
+  plan: {
+    /** Of the file as it was looked at and the edits: what is agreed to when it is written. */
+    token: string;
+    path: string;
+    written: { sheet: string; ref: string; before: string; after: string }[];
+    recalculated: { sheet: string; ref: string; before: string; after: string }[];
+    notFinal: { sheet: string; ref: string; why: string }[];
+    losesSignature: boolean;
+  } | null;
+  fault: Fault | null;
+}
+
+export const writeBackSchema = z.object({ token: z.string().length(64) });
 
 /** Kinds of entries in the log. */
 export const LOG_KINDS = [
@@ -244,6 +315,10 @@ export const LOG_KINDS = [
   'waits',
   'adrift',
   'found again',
+  'unlocked',
+  'locked',
+  'edited',
+  'written back',
 ] as const;
 
 /** Something that happened. */

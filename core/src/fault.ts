@@ -214,6 +214,39 @@ const FAULTS = {
     `${p.cell} holds a formula, which a figure would take the place of.`,
     'Change the cells that it reads, or say that the formula may go.',
   ],
+  'entry-not-number': (p: { typed: string }) => [
+    `“${p.typed}” is no number, and a number stands here.`,
+    "Type a number, or put a ' in front of it to make it a text.",
+  ],
+  'entry-not-date': (p: { typed: string }) => [
+    `“${p.typed}” is no day, and a day stands here.`,
+    "Type a day, such as 2026-10-05, or put a ' in front of it to make it a text.",
+  ],
+  'entry-not-truth': (p: { typed: string }) => [
+    `“${p.typed}” is neither TRUE nor FALSE, and one of them stands here.`,
+    "Type TRUE or FALSE, or put a ' in front of it to make it a text.",
+  ],
+  'entry-refused': (p: { expected: string }) => [
+    `The source does not take that here. It expects: ${p.expected}`,
+    'Type something else, or leave the cell as it is.',
+  ],
+  'entry-protected': (p: { sheet: string }) => [
+    `The sheet ${p.sheet} is protected against changes.`,
+    'Lift the protection where the workbook comes from, then type again.',
+  ],
+  'cell-locked': (p: { cell: string }) => [
+    `${p.cell} is locked.`,
+    'Unlock it under “Writing back” in the object’s panel.',
+  ],
+  'not-writable': (p: { why: string }) => [
+    `Nothing can be written through this object: ${p.why}.`,
+    'Open the source, and change it there.',
+  ],
+  'edits-undecided': (p: { count: number }) => [
+    `${p.count === 1 ? 'One edit is' : `${p.count} edits are`} not decided yet: the source changed there too.`,
+    'Say for each which of the two holds, then write.',
+  ],
+  'nothing-to-write': () => ['There is no edit to be written.', 'Type a correction first.'],
   'calc-too-large': () => [
     'The workbook holds too many cells to compute its formulas here.',
     'Open it in a spreadsheet program, which computes it when it saves.',

@@ -1,5 +1,6 @@
 export * from './change/change-slip.ts';
 export * from './change/edits.ts';
+export * from './change/entry.ts';
 export * from './change/harm.ts';
 export * from './change/merge.ts';
 export * from './change/part.ts';

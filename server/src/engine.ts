@@ -1,3 +1,5 @@
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { thinHistory } from './changing/history.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
@@ -14,6 +16,7 @@ import { SourceKeeper } from './sources/keeper.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
 import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
+import { startWriter } from './sources/writer.ts';
 import { tell } from './tell.ts';
 
 /**
@@ -26,6 +29,7 @@ export class Engine {
   readonly writing: Writing;
   readonly reader = startReader();
   readonly comparer = startComparer();
+  readonly writer = startWriter(process.env.TETHER_BACKUPS ?? join(tmpdir(), 'tether-backups'));
   readonly locks: Locks;
   readonly readings: Readings;
   readonly queue: JobQueue;
@@ -44,8 +48,8 @@ export class Engine {
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url, kind);
     this.readings = new Readings(db, this.comparer);
-    const { comparer, locks, queue, reader, readings } = this;
-    const means = { db, comparer, locks, queue, reader, readings };
+    const { comparer, locks, queue, reader, readings, writer } = this;
+    const means = { db, comparer, locks, queue, reader, readings, writer };
     this.keeper = new SourceKeeper(means);
     this.runner = new JobRunner(db, queue, kind, {
       look: async ({ data }) => {
@@ -107,6 +111,7 @@ export class Engine {
     await this.queue.stop();
     await this.reader.close();
     await this.comparer.close();
+    await this.writer.close();
     await this.locks.close();
     await this.database.close();
   }

@@ -75,11 +75,12 @@ async function serve(): Promise<void> {
   const sourcesRoot = env('TETHER_SOURCES');
   const size = process.env.DEMO_REPORT === 'short' ? 'short' : 'whole';
   const engine = new Engine(database, databaseUrl, 'server');
-  const { comparer, events, writing, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, writing, reader, readings, keeper, locks, queue, writer } = engine;
   if (await loadDemoOnce({ db, locks }, sourcesRoot, size)) console.log('The demo is loaded.');
   const services = {
     db,
     comparer,
+    writer,
     reader,
     readings,
     keeper,

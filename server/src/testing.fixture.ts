@@ -76,7 +76,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   const database = await connectDatabase(url, MIGRATIONS);
   const { db } = database;
   const engine = new Engine(database, url, 'server');
-  const { comparer, events, writing, reader, readings, keeper, locks, queue } = engine;
+  const { comparer, events, writing, reader, readings, keeper, locks, queue, writer } = engine;
   await engine.start({ watches: false, works });
   if (works) {
     await keeper.start();
@@ -85,6 +85,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   const services = {
     db,
     comparer,
+    writer,
     reader,
     readings,
     keeper,

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 
 /** The built file that a thread runs: beside the built server, or in its folder when the server runs from its TypeScript. */
-export function builtWorker(name: 'read-file' | 'compare-packed'): string {
+export function builtWorker(name: 'read-file' | 'compare-packed' | 'write-file'): string {
   const places = [`./${name}.js`, `../dist/${name}.js`].map((place) =>
     fileURLToPath(new URL(place, import.meta.url)),
   );

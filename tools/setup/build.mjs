@@ -47,6 +47,7 @@ async function buildServer() {
       'server/dist/main': join(ROOT, 'server/src/main.ts'),
       'server/dist/read-file': join(ROOT, 'server/src/sources/read-file.ts'),
       'server/dist/compare-packed': join(ROOT, 'server/src/following/compare-packed.ts'),
+      'server/dist/write-file': join(ROOT, 'server/src/sources/write-file.ts'),
       'cli/dist/main': join(ROOT, 'cli/src/main.ts'),
     },
     outdir: ROOT,

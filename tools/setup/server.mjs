@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { ROOT } from './paths.mjs';
+import { ROOT, RUN } from './paths.mjs';
 
 /** What the server process needs to know. */
 export function serverEnvironment({ url, port, sources }) {
@@ -12,6 +12,7 @@ export function serverEnvironment({ url, port, sources }) {
     MIGRATIONS: join(ROOT, 'server', 'migrations'),
     WEB_ROOT: join(ROOT, 'web', 'dist'),
     TETHER_SOURCES: sources,
+    TETHER_BACKUPS: process.env.TETHER_BACKUPS ?? join(RUN, 'backups'),
     PORT: String(port),
   };
 }

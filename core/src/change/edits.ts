@@ -1,3 +1,4 @@
+import { serialToIso } from '../sheet/date.ts';
 import { showNumber } from '../sheet/number-format.ts';
 import { type Cell, gridOf, type Snapshot } from '../sheet/sheet.ts';
 import { type Face, faceOf } from './change-slip.ts';
@@ -12,6 +13,8 @@ export interface Edit {
   by: string;
   /** ISO 8601. */
   at: string;
+  /** What source and document agreed on when it was made, where that is not what the base holds. */
+  agreed?: Face | null;
 }
 
 /** The cell of a snapshot at a place of its sheet. */
@@ -44,13 +47,16 @@ export function editedCell(
       : { ...kept, row, column, type: 'blank', value: '', text: '' };
   }
   if (typeof value === 'number') {
-    const isDate = before?.type === 'date';
     const format = before?.format ?? 'General';
+    const iso = before?.type === 'date' ? serialToIso(value, '1900') : null;
+    if (iso !== null) {
+      return { ...kept, row, column, type: 'date', value: iso, text: showNumber(value, format) };
+    }
     return {
       ...kept,
       row,
       column,
-      type: isDate ? 'date' : 'number',
+      type: 'number',
       value,
       text: showNumber(value, format),
     };

@@ -32,7 +32,7 @@ export function mergeEdits(base: Snapshot, now: Snapshot, edits: readonly Edit[]
   const { rows, columns } = base === now ? sameIn(base) : matchedPlaces(base, now);
   return edits.map((edit): MergedEdit => {
     const before = cellAt(base, edit.row, edit.column);
-    const agreed = faceOf(before);
+    const agreed = edit.agreed === undefined ? faceOf(before) : edit.agreed;
     const yours = faceOfEdit(before, edit);
     const [row, column] = [rows.get(edit.row), columns.get(edit.column)];
     if (row === undefined || column === undefined) {

@@ -3,7 +3,14 @@ import { cellsBehind, changesOnly, isEmptySlip, summariseSlip } from './change-s
 import { type Danger, dangerOf } from './harm.ts';
 
 /** The names of the standings, as every screen, table and message writes them. */
-export const STANDINGS = ['in step', 'behind', 'adrift', 'frozen'] as const;
+export const STANDINGS = [
+  'in step',
+  'behind',
+  'edited here',
+  'contested',
+  'adrift',
+  'frozen',
+] as const;
 
 /** How an object stands to its source. */
 export type StandingName = (typeof STANDINGS)[number];

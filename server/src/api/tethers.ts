@@ -2,15 +2,20 @@ import {
   can,
   changeTetherSchema,
   compareQuerySchema,
+  decideSchema,
+  editRequestSchema,
   frozenSchema,
   goBackSchema,
   leaveRequestSchema,
   lookedAtSchema,
   needsQuerySchema,
   refreshRequestSchema,
+  unlockSchema,
+  writeBackSchema,
 } from '@tether/contract';
 import { fail, fault, ok } from '@tether/core';
 import { type Response, Router } from 'express';
+import { decideEdit, editCells, seeEdits, unlock, writeEdits } from '../changing/edit-cells.ts';
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
 import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
@@ -32,6 +37,7 @@ export function tetherRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'object'));
   const mayChange = may(services, 'object', 'change');
+  const mayWrite = may(services, 'source file', 'change');
 
   router.get('/needs-you', async (request, response) => {
     const query = parseRequest(response, needsQuerySchema, request.query);
@@ -86,6 +92,37 @@ export function tetherRoutes(services: Services): Router {
       return;
     }
     await answerTether(response, id);
+  });
+  router.put('/:id/unlocked', mayChange, async (request, response) => {
+    const body = parseRequest(response, unlockSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    const done = await unlock(services, currentPerson(response).id, id, body.unlocked);
+    if (done.ok) await answerTether(response, id);
+    else answer(response, done);
+  });
+  router.get('/:id/edits', async (request, response) => {
+    answer(response, await seeEdits(services, request.params.id));
+  });
+  router.post('/:id/edits', mayChange, async (request, response) => {
+    const body = parseRequest(response, editRequestSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    const done = await editCells(services, currentPerson(response).id, id, body);
+    if (done.ok) await answerTether(response, id);
+    else answer(response, done);
+  });
+  router.post('/:id/edits/decide', mayChange, async (request, response) => {
+    const body = parseRequest(response, decideSchema, request.body);
+    if (!body) return;
+    answer(response, await decideEdit(services, request.params.id, body.edit, body.decision));
+  });
+  // It changes the document and the source: who writes must have the right to both.
+  router.post('/:id/write-back', mayChange, mayWrite, async (request, response) => {
+    const body = parseRequest(response, writeBackSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await writeEdits(services, person.id, request.params.id, body.token));
   });
   router.patch('/:id', mayChange, async (request, response) => {
     const body = parseRequest(response, changeTetherSchema, request.body);

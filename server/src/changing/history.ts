@@ -17,7 +17,7 @@ import { STEPS } from './steps/registry.ts';
 
 /** Shows a state of an object's history again. Faults: `not-found`, and those of showing an earlier state. */
 export async function goBack(
-  means: Pick<Means, 'db' | 'queue' | 'comparer'>,
+  means: Pick<Means, 'db' | 'queue' | 'comparer' | 'writer'>,
   personId: string,
   id: string,
   stateId: number,

@@ -32,7 +32,9 @@ export async function actOnMany(
   switch (act.kind) {
     case 'refresh': {
       // Those in step have nothing to take: that is no refusal when many are refreshed at once.
-      const wanted = rows.filter(({ standing }) => standing === 'behind' || standing === 'adrift');
+      const wanted = rows.filter(
+        ({ standing, pending }) => pending !== null || standing === 'adrift',
+      );
       if (wanted.length === 0) return { done: 0, refused: [] };
       const tethers = wanted.map(({ id, pending }) => ({ id, seen: pending }));
       const { refreshed, refused } = await refreshTethers(services, personId, { tethers }, name);

@@ -12,7 +12,7 @@ export interface By {
 }
 
 /** What a step may need besides the database. */
-export type Tools = Pick<Means, 'comparer'>;
+export type Tools = Pick<Means, 'comparer' | 'writer'>;
 
 /** What a step did. */
 export interface Done {
@@ -49,12 +49,12 @@ export type StepMeans = Pick<Means, 'db' | 'queue'> & Tools;
 
 /** Does a step in a transaction of its own. */
 export async function doStep<Wish, Data>(
-  { db, queue, comparer }: StepMeans,
+  { db, queue, comparer, writer }: StepMeans,
   step: Step<Wish, Data>,
   wish: Wish,
   by: By,
 ): Promise<Result<Done>> {
-  const done = await db.transaction((tx) => step.apply(tx, wish, by, { comparer }));
+  const done = await db.transaction((tx) => step.apply(tx, wish, by, { comparer, writer }));
   if (done.ok) await lookAfter(queue, done.value);
   return done;
 }

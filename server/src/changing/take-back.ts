@@ -10,7 +10,7 @@ import { STEPS } from './steps/registry.ts';
  * `not-found`, `not-taken-back` with what changed since, and those of the step that leads back.
  */
 export async function takeBack(
-  { db, queue, comparer }: StepMeans,
+  { db, queue, comparer, writer }: StepMeans,
   personId: string,
   entryId: number,
 ): Promise<Result<null>> {
@@ -26,7 +26,7 @@ export async function takeBack(
       step as Step<unknown, unknown>,
       entry,
       { personId },
-      { comparer },
+      { comparer, writer },
     );
     if (back.ok) await markTakenBack(tx, entryId);
     return back;

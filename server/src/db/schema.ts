@@ -8,11 +8,14 @@ import type {
   SourceFolder,
   SourceReading,
   SourceSummary,
+  Unlocked,
 } from '@tether/contract';
 import type {
   Area,
   ChangeSlip,
   Danger,
+  Edit,
+  Face,
   Fault,
   Mode,
   Reach,
@@ -288,6 +291,12 @@ export const tethers = pgTable(
     pinnedTo: moment(),
     frozenAt: moment(),
     frozenBy: uuid().references(() => people.id, { onDelete: 'set null' }),
+    /** Cells that may be written in the document; null for none. */
+    unlocked: jsonb().$type<Unlocked>(),
+    /** What stands in the document where edits were made in it: the base with them; null where there are none. */
+    shown: text().references(() => snapshots.hash),
+    /** How many edits there are. */
+    editCount: integer().notNull().default(0),
   },
   (table) => [
     index().on(table.documentId),
@@ -296,9 +305,12 @@ export const tethers = pgTable(
     index().on(table.nextDue),
     index().on(table.base),
     index().on(table.pending),
+    index().on(table.shown),
     oneOf<StandingName>('tethers_standing', table.standing, {
       'in step': true,
       behind: true,
+      'edited here': true,
+      contested: true,
       adrift: true,
       frozen: true,
     }),
@@ -309,6 +321,34 @@ export const tethers = pgTable(
       value: true,
       tag: true,
     }),
+  ],
+);
+
+/** Corrections made in documents, apart from what their sources hold, until they are written there. */
+export const edits = pgTable(
+  'edits',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    tetherId: uuid()
+      .notNull()
+      .references(() => tethers.id, { onDelete: 'cascade' }),
+    /** Where its cell stands in what the object shows; where it stood last, of one whose row or column is gone. */
+    row: integer().notNull(),
+    column: integer().notNull(),
+    value: jsonb().$type<{ is: Edit['value'] }>().notNull(),
+    /** What source and document agreed on when it was made. */
+    agreed: jsonb().$type<{ is: Face | null }>().notNull(),
+    isGone: boolean().notNull().default(false),
+    /** Whether the formula of its cell gives way. */
+    isOverFormula: boolean().notNull().default(false),
+    personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    at: moment().notNull().defaultNow(),
+  },
+  (table) => [
+    index().on(table.tetherId),
+    uniqueIndex('edits_cell')
+      .on(table.tetherId, table.row, table.column)
+      .where(sql`not ${table.isGone}`),
   ],
 );
 

@@ -57,7 +57,7 @@ export async function findPacked(
 
 /** What keeps a snapshot: it is shown, waited for, remembered or compared with. */
 const isNeeded = sql`(
-  exists (select 1 from tethers t where t.base = s.hash or t.pending = s.hash)
+  exists (select 1 from tethers t where t.base = s.hash or t.pending = s.hash or t.shown = s.hash)
   or exists (select 1 from tether_states h where h.snapshot = s.hash)
   or exists (select 1 from tether_looks l where l.snapshot = s.hash))`;
 

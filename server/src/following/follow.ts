@@ -23,6 +23,7 @@ import { announce } from '../events/announce.ts';
 import type { PackedSnapshot } from '../storage/packed.ts';
 import type { Comparer } from './comparer.ts';
 import type { Followed, FollowedReach } from './followed.ts';
+import { showEdits, standingWithoutEdits } from './show-edits.ts';
 import { type Taking, takeStates } from './take-states.ts';
 
 /** The reaches of the tethers, each once however many objects share it, with what these show of it, out of `packed`. */
@@ -108,12 +109,14 @@ export async function followSources(
   const taking: Taking[] = [];
   const standings: Parameters<typeof updateTethers>[1][number][] = [];
   const warned: typeof standings = [];
+  const edited: TetherRow[] = [];
   const log: ReturnType<typeof logOf>[] = [];
   for (const { row, next } of judged) {
     const source = bySource.get(row.sourceId)!;
+    const was = standingWithoutEdits(row);
     const isNew =
       next.pending !== row.pending ||
-      next.standing !== row.standing ||
+      next.standing !== was ||
       (next.danger !== null && row.danger === null);
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
@@ -144,9 +147,11 @@ export async function followSources(
     standings.push({
       id: row.id,
       ...values,
-      standingSince: next.standing === row.standing ? row.standingSince : new Date(),
+      standing: next.standing === was ? row.standing : next.standing,
+      standingSince: next.standing === was ? row.standingSince : new Date(),
     });
     changed.push(row);
+    if (row.editCount > 0) edited.push({ ...row, ...values });
     if ((next.standing === 'adrift') !== (row.standing === 'adrift')) {
       const kind = next.standing === 'adrift' ? 'adrift' : 'found again';
       const words = next.reason?.message ?? 'The source can be read again.';
@@ -154,6 +159,7 @@ export async function followSources(
     }
   }
   await updateTethers(tx, standings);
+  for (const row of edited) await showEdits(tx, row);
   await updateTethers(tx, warned);
   await insertLog(tx, log);
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
@@ -223,7 +229,7 @@ export async function takeWhatWaited(
   by: { how: ByItself; personId: string | null } = { how: 'automatically', personId: null },
 ): Promise<number> {
   const rows = (await lockTethers(tx, ids)).filter(
-    ({ standing, pending, frozenAt }) => standing === 'behind' && pending && !frozenAt,
+    (row) => standingWithoutEdits(row) === 'behind' && row.pending && !row.frozenAt,
   );
   const rules = await findRules(
     tx,

@@ -6,6 +6,7 @@ import { insertStates } from '../db/history.ts';
 import { insertLog } from '../db/log.ts';
 import type { TetherRow } from '../db/tethers.ts';
 import { updateBases, updateTether } from '../db/tethers.ts';
+import { rebaseEdits, showEdits } from './show-edits.ts';
 
 /** What the log keeps of an object that took a new state: from which it came, with which reach, and to which it went. */
 export const stateDataSchema = z.object({
@@ -52,6 +53,7 @@ export async function takeStates(
   { personId, how, kind, act = null }: Taker,
 ): Promise<void> {
   if (takings.length === 0) return;
+  for (const { row, hash } of takings) await rebaseEdits(tx, row, hash);
   const now = new Date();
   const inStep = {
     pending: null,
@@ -93,6 +95,12 @@ export async function takeStates(
         : {}),
       ...(reach ? { reach } : {}),
     });
+  }
+  for (const { row, hash, pending = null } of takings) {
+    if (row.editCount === 0) continue;
+    const standing = pending?.change ? ('behind' as const) : ('in step' as const);
+    const left = pending?.change ? pending.hash : null;
+    await showEdits(tx, { ...row, base: hash, pending: left, standing });
   }
   await insertStates(
     tx,

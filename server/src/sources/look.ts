@@ -5,6 +5,7 @@ import { announce } from '../events/announce.ts';
 import { locate } from './locate.ts';
 import type { Means } from './means.ts';
 import type { BegunReading, SeenFile } from './readings.ts';
+import { reshowSource } from './reshow.ts';
 import { settle } from './settle.ts';
 import { stampOf } from './stamp.ts';
 
@@ -133,6 +134,7 @@ async function lookAlone(
     await setStamp(means.db, sourceId, seen.stamp);
     return null;
   });
+  await reshowSource(means, sourceId);
   return { number, isSlow };
 }
 

@@ -4,6 +4,7 @@ import type { JobQueue } from '../jobs/queue.ts';
 import type { Locks } from '../locks/locks.ts';
 import type { SourceReader } from './reader.ts';
 import type { Readings } from './readings.ts';
+import type { SourceWriter } from './writer.ts';
 
 /** What work on sources and tethers needs, in every process. */
 export interface Means {
@@ -12,5 +13,6 @@ export interface Means {
   readings: Readings;
   locks: Locks;
   comparer: Comparer;
+  writer: SourceWriter;
   queue: JobQueue;
 }

@@ -28,5 +28,9 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   'put back': 'put back into the text:',
   waits: 'waits for somebody',
   adrift: 'went adrift',
+  unlocked: 'unlocked cells of',
+  locked: 'locked cells of',
+  edited: 'corrected figures in',
+  'written back': 'wrote back into the source of',
   'found again': 'was found again',
 };

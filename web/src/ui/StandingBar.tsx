@@ -4,6 +4,8 @@ import { StandingGlyph } from './StandingGlyph.tsx';
 const COLOURS: Record<StandingName, string> = {
   'in step': 'bg-in-step',
   behind: 'bg-behind',
+  'edited here': 'bg-edited',
+  contested: 'bg-contested',
   adrift: 'bg-adrift',
   frozen: 'bg-frozen',
 };

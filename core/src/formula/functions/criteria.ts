@@ -25,7 +25,7 @@ import {
 type Test = (value: Scalar) => boolean;
 
 /** Turns a criterion (`">=10"`, `"Sea*"`, 5) into a test (OpenFormula, ODF 1.3 Part 4, 4.11.8). */
-export function criterion(wanted: Scalar): Test {
+function criterion(wanted: Scalar): Test {
   if (wanted instanceof FormulaError) {
     return (value) => value instanceof FormulaError && value.code === wanted.code;
   }

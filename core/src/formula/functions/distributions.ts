@@ -13,7 +13,7 @@ import {
 } from './call.ts';
 
 /** The logarithm of the gamma function (Lanczos' approximation with g = 607/128 and 15 terms). */
-export function logGamma(x: number): number {
+function logGamma(x: number): number {
   if (x < 0.5) return Math.log(Math.PI / Math.abs(Math.sin(Math.PI * x))) - logGamma(1 - x);
   const terms = [
     0.9999999999999971, 57.15623566586292, -59.59796035547549, 14.136097974741746,
@@ -27,7 +27,7 @@ export function logGamma(x: number): number {
   return (x - 0.5) * Math.log(base) - base + Math.log(Math.sqrt(2 * Math.PI) * total);
 }
 
-export function gamma(x: number): number | FormulaError {
+function gamma(x: number): number | FormulaError {
   if (x === 0 || (x < 0 && Number.isInteger(x))) return BAD_NUMBER;
   if (Number.isInteger(x) && x < 171) {
     let product = 1;
@@ -84,7 +84,7 @@ function gammaRest(a: number, x: number): number {
   return Math.exp(a * Math.log(x) - x - logGamma(a)) * gammaFraction(a, x);
 }
 
-export const errorFunction = (x: number) => (x < 0 ? -1 : 1) * gammaShare(0.5, x * x);
+const errorFunction = (x: number) => (x < 0 ? -1 : 1) * gammaShare(0.5, x * x);
 const errorRest = (x: number) => (x >= 0 ? gammaRest(0.5, x * x) : 1 + gammaShare(0.5, x * x));
 
 /** The regularised incomplete beta function by its continued fraction (Lentz). */
@@ -119,7 +119,7 @@ function betaShare(x: number, a: number, b: number): number {
 }
 
 const normalDensity = (z: number) => Math.exp((-z * z) / 2) / Math.sqrt(2 * Math.PI);
-export const normalShare = (z: number) => errorRest(-z / Math.SQRT2) / 2;
+const normalShare = (z: number) => errorRest(-z / Math.SQRT2) / 2;
 
 /** Where a rising share reaches `wanted`, by halving between two ends and ending with the numbers' own steps. */
 function inverseOf(share: (x: number) => number, wanted: number, from: number, to: number): number {
@@ -140,7 +140,7 @@ function upTo(share: (x: number) => number, wanted: number, from = 1): number {
   return end;
 }
 
-export function normalInverse(p: number): number {
+function normalInverse(p: number): number {
   if (!(p > 0 && p < 1)) return raise(BAD_NUMBER);
   if (p === 0.5) return 0;
   return p < 0.5

@@ -33,7 +33,7 @@ import {
 
 type Work = (all: number[]) => number | FormulaError;
 
-export const mean: Work = (all) => (all.length === 0 ? DIVIDED_BY_ZERO : middle(all));
+const mean: Work = (all) => (all.length === 0 ? DIVIDED_BY_ZERO : middle(all));
 
 /** The mean in two passes: what the first loses in large figures, the second finds. */
 function middle(all: readonly number[]): number {

@@ -5,6 +5,7 @@ import { mode } from './mode.ts';
 import { name } from './name.ts';
 import { share } from './share.ts';
 import { state } from './state.ts';
+import { writeBack } from './write-back.ts';
 
 /** Every step that the log can take back, under the name by which its data know it. */
-export const STEPS = { state, mode, share, name, hold, freeze, deletion };
+export const STEPS = { state, mode, share, name, hold, freeze, deletion, writeBack };

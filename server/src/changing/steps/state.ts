@@ -5,6 +5,7 @@ import { findHolds } from '../../db/documents.ts';
 import { findPacked } from '../../db/snapshots.ts';
 import { findRules, lockTethers, type TetherRow, updateTether } from '../../db/tethers.ts';
 import { announceTethers } from '../../following/follow.ts';
+import { standingWithoutEdits } from '../../following/show-edits.ts';
 import { stateDataSchema, takeStates } from '../../following/take-states.ts';
 import type { Step } from '../step.ts';
 
@@ -33,7 +34,7 @@ export const state: Step<Wish, z.infer<typeof stateDataSchema>> = {
     // What the source holds is what was pending, or what an object in step shows; of another reach nobody knows yet.
     const isSameReach = JSON.stringify(reach) === JSON.stringify(row.reach);
     const held = isSameReach
-      ? (row.pending ?? (row.standing === 'in step' ? row.base : null))
+      ? (row.pending ?? (standingWithoutEdits(row) === 'in step' ? row.base : null))
       : null;
     if (!(await findPacked(tx, [hash])).has(hash)) return fail('state-forgotten');
     const change = held ? await comparer.change(tx, hash, held) : null;

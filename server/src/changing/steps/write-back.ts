@@ -1,0 +1,122 @@
+import { fail, formatCell, ok } from '@tether/core';
+import { z } from 'zod';
+import { insertLog } from '../../db/log.ts';
+import { findSource } from '../../db/sources.ts';
+import { findTethers } from '../../db/tethers.ts';
+import { announce } from '../../events/announce.ts';
+import { whereOf } from '../../sources/reshow.ts';
+import type { WishedCell } from '../../sources/write-file.ts';
+import type { Step } from '../step.ts';
+
+const passedSchema = z.union([
+  z.number(),
+  z.string(),
+  z.boolean(),
+  z.null(),
+  z.object({ error: z.string() }),
+]);
+
+const dataSchema = z.object({
+  kind: z.literal('writeBack'),
+  sourceId: z.uuid(),
+  cells: z.array(
+    z.object({
+      sheet: z.string(),
+      row: z.int(),
+      column: z.int(),
+      before: passedSchema,
+      after: passedSchema,
+      /** A formula gave way: that is not brought back. */
+      wasFormula: z.boolean(),
+    }),
+  ),
+});
+type Data = z.infer<typeof dataSchema>;
+
+/** Cells to be written into a source. */
+export interface Wish {
+  sourceId: string;
+  tetherId: string | null;
+  cells: WishedCell[];
+  /** The file that was looked at; null where what the cells must hold is said instead. */
+  hash: string | null;
+  /** What each cell must hold for it, where somebody takes a write back. */
+  expected?: Data['cells'][number]['after'][];
+}
+
+/** Writes cells of a source: those alone, and what depends on them. Faults: those of writing; then nothing is written. */
+export const writeBack: Step<Wish, Data> = {
+  data: dataSchema,
+  async apply(
+    tx,
+    { sourceId, tetherId, cells, hash, expected },
+    { personId, act = null },
+    { writer },
+  ) {
+    const where = await whereOf(tx, sourceId);
+    if (!where.ok) return where;
+    const planned = await writer.plan(where.value, cells);
+    if (!planned.ok) return planned;
+    const { written } = planned.value;
+    const isOther = (before: unknown, at: number) =>
+      JSON.stringify(before) !== JSON.stringify(expected![at]);
+    if (expected && written.some(({ before }, at) => isOther(before, at))) {
+      return fail('not-taken-back', { why: 'a cell that was written was changed since' });
+    }
+    const done = await writer.write(where.value, cells, {
+      id: sourceId,
+      hash: hash ?? planned.value.hash,
+    });
+    if (!done.ok) return done;
+    const [tether] = tetherId ? await findTethers(tx, [tetherId]) : [];
+    const found = await findSource(tx, sourceId);
+    const undo: Data = {
+      kind: 'writeBack',
+      sourceId,
+      cells: done.value.written.map((cell, at) => ({
+        ...cell,
+        wasFormula: cells[at]!.isOverFormula,
+      })),
+    };
+    await insertLog(
+      tx,
+      [
+        {
+          kind: 'written back' as const,
+          personId,
+          documentId: tether?.documentId ?? null,
+          tetherId: tether?.id ?? null,
+          tetherName: tether?.name ?? null,
+          sourceId,
+          source: found ? `${found.folder.name}/${found.source.path}` : null,
+          summary: writeBack.describe(undo),
+          undo,
+        },
+      ],
+      act,
+    );
+    await announce(tx, { kind: 'log' });
+    return ok({ changed: cells.length, refused: [], looks: [sourceId] });
+  },
+  describe({ cells }) {
+    const [first] = cells;
+    const where = cells.length === 1 && first ? formatCell(first) : `${cells.length} cells`;
+    return `${where} written.`;
+  },
+  async changedSince(_tx, { cells }) {
+    return cells.some(({ wasFormula }) => wasFormula) ? 'a formula gave way to a figure' : null;
+  },
+  invert: ({ sourceId, cells }, { tetherId }) => ({
+    sourceId,
+    tetherId,
+    cells: cells.map(({ sheet, row, column, before }) => ({
+      sheet,
+      row,
+      column,
+      value: before,
+      isOverFormula: false,
+    })),
+    hash: null,
+    expected: cells.map(({ after }) => after),
+  }),
+};

@@ -1,0 +1,153 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import type { SourceReading } from '@tether/contract';
+import {
+  type Cell,
+  type CellPlace,
+  type ChangedCell,
+  FormulaError,
+  fail,
+  isoToSerial,
+  type NotOurs,
+  ok,
+  type Result,
+  type Scalar,
+  type SheetRules,
+  SYSTEMS_APART,
+} from '@tether/core';
+import {
+  loadBook,
+  type OpenSource,
+  openSource,
+  planWrite,
+  replaceFile,
+  type SheetPatch,
+  writeSource,
+} from '@tether/formats';
+
+/** A value as it goes from one thread to another. */
+export type Passed = number | string | boolean | null | { error: string };
+
+/** A cell to be written. */
+export interface WishedCell extends CellPlace {
+  value: Passed;
+  isOverFormula: boolean;
+}
+
+/** What a thread that writes is asked. */
+export interface WritingTask {
+  path: string;
+  shownPath: string;
+  reading: SourceReading | null;
+  cells: WishedCell[];
+  /** Write it, if the file still has this hash, and keep it as it was there; else only say what would be written. */
+  write: { hash: string; backup: string } | null;
+}
+
+/** A cell before and after. */
+export interface PassedChange extends CellPlace {
+  before: Passed;
+  after: Passed;
+}
+
+/** What is or would be written. */
+export interface FileWritten {
+  /** Hash of the file as it was looked at. */
+  hash: string;
+  written: PassedChange[];
+  recalculated: PassedChange[];
+  notFinal: NotOurs[];
+  losesSignature: boolean;
+}
+
+/** Plans what is written into a file, and writes it. Runs in a thread. Faults: those of `writeSource` and `replaceFile`. */
+export default async function writeFile(task: WritingTask): Promise<Result<FileWritten>> {
+  const { path, shownPath, write } = task;
+  return opened(task, async (source) => {
+    const before = await readFile(path);
+    const hash = createHash('sha256').update(before).digest('hex');
+    if (write && write.hash !== hash) return fail('write-changed', { path: shownPath });
+    const apart = source.dateSystem === '1904' ? SYSTEMS_APART : 0;
+    const patches: SheetPatch[] = [];
+    const written: PassedChange[] = [];
+    for (const { sheet, row, column, value, isOverFormula } of task.cells) {
+      const area = { top: row, left: column, bottom: row, right: column };
+      const read = await source.readArea(sheet, area, { look: false });
+      if (!read.ok) return read;
+      const [cell] = read.value.cells.filter(({ type }) => type !== 'blank');
+      const isDay = cell?.type === 'date' && typeof value === 'number';
+      const raw = unpassed(isDay ? value - apart : value);
+      patches.push({
+        sheet,
+        row,
+        column,
+        value: raw,
+        how: isOverFormula ? 'formula too' : 'value',
+      });
+      written.push({ sheet, row, column, before: passed(scalarIn(cell)), after: value });
+    }
+    const book = await loadBook(source);
+    if (!book.ok) return book;
+    const plan = planWrite(book.value, patches);
+    const { delimited } = source;
+    const made = await writeSource(path, shownPath, plan.patches, {
+      reading: delimited && { ...delimited.guessed, ...delimited.overruled },
+      isRecalculated: plan.isRecalculated,
+    });
+    if (!made.ok) return made;
+    const { bytes, losesSignature } = made.value;
+    if (!made.value.before.equals(before)) return fail('write-changed', { path: shownPath });
+    if (write) {
+      const { backup } = write;
+      const replaced = await replaceFile(path, shownPath, { before, after: bytes, backup });
+      if (!replaced.ok) return replaced;
+    }
+    const { notFinal } = plan;
+    return ok({
+      hash,
+      written,
+      recalculated: plan.recalculated.map(passedChange),
+      notFinal,
+      losesSignature,
+    });
+  });
+}
+
+/** What a sheet says of entries. Runs in a thread. */
+export async function rulesOf(
+  task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & { sheet: string },
+): Promise<Result<SheetRules>> {
+  return opened(task, (source) => source.readRules(task.sheet));
+}
+
+async function opened<T>(
+  { path, shownPath, reading }: Pick<WritingTask, 'path' | 'shownPath' | 'reading'>,
+  work: (source: OpenSource) => Promise<Result<T>>,
+): Promise<Result<T>> {
+  const source = await openSource(path, shownPath, { delimited: reading?.delimited });
+  if (!source.ok) return source;
+  try {
+    return await work(source.value);
+  } finally {
+    await source.value.close();
+  }
+}
+
+/** What a cell holds, a day as its serial number. */
+function scalarIn(cell: Cell | undefined): Scalar {
+  if (!cell || cell.type === 'uncomputed') return null;
+  if (cell.type === 'date') return isoToSerial(String(cell.value), '1900');
+  return cell.type === 'error' ? new FormulaError(String(cell.value)) : cell.value;
+}
+
+const passed = (value: Scalar): Passed =>
+  value instanceof FormulaError ? { error: value.code } : value;
+
+const unpassed = (value: Passed): Scalar =>
+  typeof value === 'object' && value !== null ? new FormulaError(value.error) : value;
+
+const passedChange = ({ before, after, ...place }: ChangedCell): PassedChange => ({
+  ...place,
+  before: passed(before),
+  after: passed(after),
+});

@@ -1,0 +1,67 @@
+import { mkdir, readdir, rm } from 'node:fs/promises';
+import { basename, extname, join } from 'node:path';
+import type { Result, SheetRules } from '@tether/core';
+import { Piscina } from 'piscina';
+import { tell } from '../tell.ts';
+import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
+import type { FileWritten, WritingTask } from './write-file.ts';
+
+type Where = Pick<WritingTask, 'path' | 'shownPath' | 'reading'>;
+
+/** Writes into sources and says beforehand what that would do, in a thread of its own: a large workbook takes a second. */
+export interface SourceWriter {
+  /** What would be written. Faults: those of `write-file`. */
+  plan(where: Where, cells: WritingTask['cells']): Promise<Result<FileWritten>>;
+  /** Writes it, if the file still has this hash; the file as it was is kept under the id of its source. */
+  write(
+    where: Where,
+    cells: WritingTask['cells'],
+    source: { id: string; hash: string },
+  ): Promise<Result<FileWritten>>;
+  /** What a sheet says of entries. */
+  rules(where: Where, sheet: string): Promise<Result<SheetRules>>;
+  close(): Promise<void>;
+}
+
+/** So many earlier states of a source are kept; older ones make room. */
+const MOST_BACKUPS = 20;
+
+/** Starts the thread when there is something to write. Files as they were are kept in the folder `backups`. */
+export function startWriter(backups: string): SourceWriter {
+  const pool = new Piscina({
+    filename: builtWorker('write-file'),
+    execArgv: THREAD_ARGUMENTS,
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: 60_000,
+  });
+  pool.on('error', (error) => tell('A writing thread', error));
+  return {
+    plan: (where, cells) => pool.run({ ...where, cells, write: null } satisfies WritingTask),
+    async write(where, cells, { id, hash }) {
+      const folder = join(backups, id);
+      await mkdir(folder, { recursive: true });
+      const backup = join(folder, backupName(where.shownPath, new Date()));
+      const task: WritingTask = { ...where, cells, write: { hash, backup } };
+      const done: Result<FileWritten> = await pool.run(task);
+      if (done.ok) await thinBackups(folder);
+      return done;
+    },
+    rules: (where, sheet) => pool.run({ ...where, sheet }, { name: 'rulesOf' }),
+    close: () => pool.destroy(),
+  };
+}
+
+/** `2026-11-29T14-05-07-123 counts.xlsx`: in the order of time. */
+function backupName(shownPath: string, at: Date): string {
+  const ending = extname(shownPath);
+  const moment = at.toISOString().replace(/[:.]/g, '-').replace('Z', '');
+  return `${moment} ${basename(shownPath, ending)}${ending}`;
+}
+
+async function thinBackups(folder: string): Promise<void> {
+  const names = (await readdir(folder)).sort();
+  for (const name of names.slice(0, Math.max(0, names.length - MOST_BACKUPS))) {
+    await rm(join(folder, name), { force: true });
+  }
+}
