@@ -27,7 +27,7 @@ import { mergedEdits, showEdits } from '../following/show-edits.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { heldOrFrozen, planEdits, reshow, whereOf } from '../sources/reshow.ts';
-import type { Passed } from '../sources/write-file.ts';
+import { type FileWritten, type Passed, said } from '../sources/written.ts';
 import { unpackSnapshot } from '../storage/packed.ts';
 import { refreshTethers } from './refresh.ts';
 import { doStep } from './step.ts';
@@ -245,13 +245,6 @@ function asSaid(cell: {
   return { sheet, ref: formatCell({ row, column }), before: said(before), after: said(after) };
 }
 
-function said(value: Passed): string {
-  if (value === null) return '';
-  if (typeof value === 'object') return value.error;
-  if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE';
-  return typeof value === 'number' ? String(Number(value.toPrecision(12))) : value;
-}
-
 /**
  * Writes the edits of an object into its source, as somebody agreed to by `token`, and shows what that brings. Faults:
  * `nothing-to-write`, `edits-undecided`, `slip-out-of-date`, `document-held`, `object-frozen` and those of writing; then
@@ -282,11 +275,28 @@ export async function writeEdits(
   const done = await doStep(means, STEPS.writeBack, wish, { personId });
   if (!done.ok) return done;
   await lookNow(means, row.sourceId, { isForced: true });
-  // What came of the write is taken at once; what was waiting before waits on.
-  if (now.pending === null) {
-    const [after] = await findTethers(db, [id]);
-    if (after?.pending)
-      await refreshTethers(means, personId, { tethers: [{ id, seen: after.pending }] });
+  const [after] = await findTethers(db, [id]);
+  if (after?.pending && (await isOurs(means, after, planned.plan.value))) {
+    await refreshTethers(means, personId, { tethers: [{ id, seen: after.pending }] });
   }
   return ok(null);
+}
+
+/** Whether all that an object is behind by came of a write: it is taken at once. What was waiting besides waits on. */
+async function isOurs(
+  { db, comparer }: Pick<Means, 'db' | 'comparer'>,
+  { base, pending }: TetherRow,
+  { written, recalculated }: FileWritten,
+): Promise<boolean> {
+  const slip = await comparer.slip(db, base, pending!);
+  if (!slip.ok) return false;
+  const { rows, columns } = slip.value;
+  const ours = new Set([...written, ...recalculated].map(({ row, column }) => `${row} ${column}`));
+  return (
+    (columns ?? []).length === 0 &&
+    rows.every(
+      ({ kind, after, cells }) =>
+        kind === 'changed' && cells.every(({ column }) => ours.has(`${after} ${column}`)),
+    )
+  );
 }

@@ -1,14 +1,11 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
-import type { SourceReading } from '@tether/contract';
 import {
   type Cell,
-  type CellPlace,
   type ChangedCell,
   FormulaError,
   fail,
   isoToSerial,
-  type NotOurs,
   ok,
   type Result,
   type Scalar,
@@ -24,41 +21,7 @@ import {
   type SheetPatch,
   writeSource,
 } from '@tether/formats';
-
-/** A value as it goes from one thread to another. */
-export type Passed = number | string | boolean | null | { error: string };
-
-/** A cell to be written. */
-export interface WishedCell extends CellPlace {
-  value: Passed;
-  isOverFormula: boolean;
-}
-
-/** What a thread that writes is asked. */
-export interface WritingTask {
-  path: string;
-  shownPath: string;
-  reading: SourceReading | null;
-  cells: WishedCell[];
-  /** Write it, if the file still has this hash, and keep it as it was there; else only say what would be written. */
-  write: { hash: string; backup: string } | null;
-}
-
-/** A cell before and after. */
-export interface PassedChange extends CellPlace {
-  before: Passed;
-  after: Passed;
-}
-
-/** What is or would be written. */
-export interface FileWritten {
-  /** Hash of the file as it was looked at. */
-  hash: string;
-  written: PassedChange[];
-  recalculated: PassedChange[];
-  notFinal: NotOurs[];
-  losesSignature: boolean;
-}
+import type { FileWritten, Passed, PassedChange, WritingTask } from './written.ts';
 
 /** Plans what is written into a file, and writes it. Runs in a thread. Faults: those of `writeSource` and `replaceFile`. */
 export default async function writeFile(task: WritingTask): Promise<Result<FileWritten>> {

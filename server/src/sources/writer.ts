@@ -4,7 +4,7 @@ import type { Result, SheetRules } from '@tether/core';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
 import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
-import type { FileWritten, WritingTask } from './write-file.ts';
+import type { FileWritten, WritingTask } from './written.ts';
 
 type Where = Pick<WritingTask, 'path' | 'shownPath' | 'reading'>;
 

@@ -36,9 +36,29 @@ interface Props {
   continued?: string;
   /** Cells of the sheet that changed since the person last looked, `row,column`. */
   marks?: ReadonlySet<string> | null;
+  /** How cells of the sheet stand to being corrected here, by `row,column`. */
+  edits?: ReadonlyMap<string, EditMark> | null;
   /** What is picked of it: a cell, a row (column null), a column (row null). */
   picked?: { row: number | null; column: number | null } | null;
 }
+
+/** How a cell stands to being corrected in the document. */
+export type EditMark =
+  | 'edited'
+  | 'contested'
+  | 'open'
+  | 'open formula'
+  | 'provisional'
+  | 'not final';
+
+const EDIT_CLASSES: Record<EditMark, string> = {
+  edited: 'edited-here',
+  contested: 'contested-here',
+  open: 'open-here',
+  'open formula': 'open-here formula-here',
+  provisional: 'provisional-here',
+  'not final': 'not-final-here',
+};
 
 /** A page break within a placed table. */
 export interface TableBreak {
@@ -51,11 +71,21 @@ export interface TableBreak {
  * columns stay out. Where pages break it goes on below, its header over it again.
  */
 export const PlacedTable = memo(function PlacedTable(props: Props) {
-  const { face, label, maxRows, breaks = [], continued, flash, picked, marks } = props;
+  const { face, label, maxRows, breaks = [], continued, flash, picked, marks, edits } = props;
   const { snapshot, layout, strips } = face;
   const grid = useMemo(() => gridOf(snapshot), [snapshot]);
   const { title } = useMemo(() => headerOf(snapshot, grid), [snapshot, grid]);
-  const piece = (part: TablePart) => ({ face, grid, title, part, label, flash, picked, marks });
+  const piece = (part: TablePart) => ({
+    face,
+    grid,
+    title,
+    part,
+    label,
+    flash,
+    picked,
+    marks,
+    edits,
+  });
   const isShort = layout.heights.length <= SHORT_ROWS;
   return (
     <div className="placed-table" data-table>
@@ -156,7 +186,7 @@ export function PageGap({ height, continued }: { height: number; continued: stri
   );
 }
 
-interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 'marks'> {
+interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 'marks' | 'edits'> {
   grid: (Cell | undefined)[][];
   /** Rows above the header. */
   title: number;
@@ -165,7 +195,7 @@ interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 
 
 /** One piece of a table: a header and rows, some columns. */
 const PartTable = memo(function PartTable(props: PartProps) {
-  const { face, grid, title, part, label, flash, picked, marks } = props;
+  const { face, grid, title, part, label, flash, picked, marks, edits } = props;
   const { snapshot, layout } = face;
   const { area, dresses } = snapshot;
   const { widths, heights, fit, narrowed } = layout;
@@ -214,6 +244,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
       const isCut = cell && !isBroken && !isOver && isTextCut(cell, dress, width, fit);
       // Where rows are as high as in the source there is room for letters that are turned.
       const rotation = fit === 'source' ? dress?.rotation : undefined;
+      const edit = edits?.get(`${area.top + r},${area.left + c}`);
       const isFresh = marks?.has(`${area.top + r},${area.left + c}`);
       const isPicked =
         picked &&
@@ -231,8 +262,9 @@ const PartTable = memo(function PartTable(props: PartProps) {
           colSpan={span?.columns}
           data-type={cell?.type}
           data-cell={`${r},${c}`}
+          data-edit={edit}
           title={isCut ? cell.text : undefined}
-          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isCut ? 'overflow-clip text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''}`}
+          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isCut ? 'overflow-clip text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''} ${edit === undefined ? '' : EDIT_CLASSES[edit]}`}
           style={
             cell?.ink || cell?.bar
               ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }

@@ -24,13 +24,20 @@ import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import * as Y from 'yjs';
 import { CommentsAround } from '../documents/comments/comments.ts';
+import { cellToType } from '../documents/editing/cell-to-type.ts';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
 import { useTethersQuery } from '../state/api.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
-import { lettersRefused, objectSelected, textRead, threadShown } from '../state/workbench-slice.ts';
+import {
+  cellOpened,
+  lettersRefused,
+  objectSelected,
+  textRead,
+  threadShown,
+} from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { sheetsOf, widest } from './pages/orientation.ts';
@@ -356,7 +363,9 @@ export function ReportPages(props: PagesProps) {
             view.dispatch(view.state.tr.insertText(letters));
             return true;
           }
-          dispatch(lettersRefused());
+          // Into a cell that was unlocked they are typed; over an object nothing is.
+          const open = cellToType(store.getState(), saved.id);
+          dispatch(open ? cellOpened({ ...open, letters }) : lettersRefused());
           return true;
         },
         handleKeyDown: (view, event) => {

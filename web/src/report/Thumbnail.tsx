@@ -213,12 +213,12 @@ function NoteInLine({ node }: { node: ReportNode }) {
 
 function Figures({ placed }: { placed: Placement }) {
   const { id, settings, sheet } = useReportAround();
-  const { base } = useTethersQuery(id, {
+  const { shown } = useTethersQuery(id, {
     selectFromResult: ({ data }) => ({
-      base: data?.find((each) => each.id === placed.tetherId || each.id === placed.copyOf)?.base,
+      shown: data?.find((each) => each.id === placed.tetherId || each.id === placed.copyOf)?.shown,
     }),
   });
-  const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
+  const { data: snapshot } = useSnapshotQuery(shown ?? '', { skip: shown === undefined });
   const room = useMemo(() => ({ width: sheet.textWidth, height: sheet.textHeight }), [sheet]);
   if (!snapshot || placed.form === 'tag') return null;
   if (placed.form === 'value') return valueText(snapshot, placed.dressing.value ?? {});

@@ -13,6 +13,8 @@ import {
   type DocumentDetail,
   type DocumentVersion,
   type DocumentVersionDetail,
+  type EditRequest,
+  type EditsSeen,
   type FindCells,
   type FolderPlace,
   faultResponseSchema,
@@ -43,6 +45,7 @@ import {
   type TakePreview,
   type Tether,
   type TetherState,
+  type Unlocked,
 } from '@tether/contract';
 import {
   type ChangeSlip,
@@ -99,6 +102,7 @@ const TAGS = [
   'Document',
   'Versions',
   'Tethers',
+  'Edits',
   'NeedsYou',
   'Ledger',
   'Views',
@@ -302,6 +306,35 @@ export const api = createApi({
       }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Ledger', 'Log'],
     }),
+    unlock: build.mutation<Tether, { id: string; unlocked: Unlocked | null }>({
+      query: ({ id, unlocked }) => ({
+        url: `/tethers/${id}/unlocked`,
+        method: 'PUT',
+        body: { unlocked },
+      }),
+      invalidatesTags: ['Tethers', 'Log'],
+    }),
+    // `key` only tells states of the object apart.
+    edits: build.query<EditsSeen, { id: string; key: string }>({
+      query: ({ id }) => ({ url: `/tethers/${id}/edits` }),
+      providesTags: ['Edits'],
+    }),
+    editCells: build.mutation<Tether, { id: string; request: EditRequest }>({
+      query: ({ id, request }) => ({ url: `/tethers/${id}/edits`, method: 'POST', body: request }),
+      invalidatesTags: ['Tethers', 'Edits', 'NeedsYou', 'Documents', 'Ledger', 'Log'],
+    }),
+    decideEdit: build.mutation<null, { id: string; edit: string; decision: 'theirs' | 'yours' }>({
+      query: ({ id, ...body }) => ({ url: `/tethers/${id}/edits/decide`, method: 'POST', body }),
+      invalidatesTags: ['Tethers', 'Edits', 'NeedsYou', 'Documents', 'Ledger'],
+    }),
+    writeBack: build.mutation<null, { id: string; token: string }>({
+      query: ({ id, token }) => ({
+        url: `/tethers/${id}/write-back`,
+        method: 'POST',
+        body: { token },
+      }),
+      invalidatesTags: ['Tethers', 'Edits', 'NeedsYou', 'Documents', 'Ledger', 'History', 'Log'],
+    }),
     history: build.query<TetherState[], string>({
       query: (id) => ({ url: `/tethers/${id}/history` }),
       providesTags: ['History'],
@@ -452,6 +485,11 @@ export const {
   useFollowAgainMutation,
   useLeaveMutation,
   useSetFrozenMutation,
+  useUnlockMutation,
+  useEditsQuery,
+  useEditCellsMutation,
+  useDecideEditMutation,
+  useWriteBackMutation,
   useHistoryQuery,
   useGoBackMutation,
   useCompareQuery,

@@ -11,7 +11,13 @@ type Tags = Parameters<typeof api.util.invalidateTags>[0];
 function staleTags(event: LiveEvent): Tags {
   switch (event.kind) {
     case 'tethers':
-      return [{ type: 'Tethers', id: event.documentId }, 'NeedsYou', 'Documents', 'Ledger'];
+      return [
+        { type: 'Tethers', id: event.documentId },
+        'Edits',
+        'NeedsYou',
+        'Documents',
+        'Ledger',
+      ];
     case 'sources':
       return ['Sources', 'Contents'];
     case 'document':

@@ -33,6 +33,8 @@ export interface WorkbenchState {
   thread: string | null;
   /** Somebody typed while an object was selected, which takes no letters. */
   hasRefusedLetters: boolean;
+  /** The cell of the selected object that is being typed in, by its indices, with what was typed to open it. */
+  typing: { tetherId: string; row: number; column: number; letters: string | null } | null;
 }
 
 const initialState: WorkbenchState = {
@@ -49,6 +51,7 @@ const initialState: WorkbenchState = {
   unfolded: ['How it looks'],
   thread: null,
   hasRefusedLetters: false,
+  typing: null,
 };
 
 /** What the workbench shows besides the document itself. */
@@ -62,12 +65,17 @@ export const workbenchSlice = createSlice({
       state.selected = payload;
       state.hasRefusedLetters = false;
       if (state.picked?.tetherId !== payload) state.picked = null;
+      if (state.typing?.tetherId !== payload) state.typing = null;
     },
     /** Shows a thread in the panel. */
     threadShown(state, { payload }: PayloadAction<string>) {
       state.thread = payload;
       state.hasPanel = true;
       if (!state.unfolded.includes('Comments')) state.unfolded.push('Comments');
+    },
+    /** Opens a cell for typing; `letters` null shows what stands in it. */
+    cellOpened(state, { payload }: PayloadAction<WorkbenchState['typing']>) {
+      state.typing = payload;
     },
     lettersRefused(state) {
       state.hasRefusedLetters = true;
@@ -134,6 +142,7 @@ export const {
   stripClosed,
   cellFlashed,
   cellPicked,
+  cellOpened,
   sectionFolded,
   alongsideOpened,
   alongsideClosed,

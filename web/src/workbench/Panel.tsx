@@ -44,6 +44,7 @@ import { ChartFolds, FormSection, TableFolds } from './FormSection.tsx';
 import { HistorySection } from './HistorySection.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 import { VersionsSection } from './VersionsSection.tsx';
+import { WritingBack } from './WritingBack.tsx';
 
 interface Props {
   saved: DocumentDetail;
@@ -212,6 +213,12 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
         </>
       )}
       <Refreshing saved={saved} tether={tether} />
+      <PanelFold
+        title="Writing back"
+        note={tether.editCount > 0 ? `${tether.editCount} here` : null}
+      >
+        <WritingBack saved={saved} tether={tether} />
+      </PanelFold>
       {surface && (
         <PanelFold title="Comments" note={open === 0 ? null : `${open} open`}>
           <CommentsSection surface={surface} tetherId={tether.id} nameOf={() => tether.name} />
@@ -230,6 +237,7 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
   const whyHeld = saved.hold ? HELD : undefined;
+  const { standing } = tether;
   return (
     <section className="border-b border-hairline p-4">
       <h2 className="mb-1.5 text-sm font-semibold text-muted">Placed {tether.form}</h2>
@@ -248,7 +256,7 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
       )}
       <StandingNotes tether={tether} />
       <FreshNote tether={tether} />
-      {tether.standing === 'behind' && (
+      {tether.pending !== null && (standing === 'behind' || standing === 'contested') && (
         <div className="mt-2 flex flex-wrap gap-2">
           <Button
             kind="primary"

@@ -375,8 +375,8 @@ function LettersNote({ selected }: { selected: Tether | null }) {
   return (
     <p role="status" className="shrink-0 border-t-2 border-rope bg-white px-4 py-2">
       <b>Nothing was typed over “{selected.name}”.</b> Its figures come from {selected.source.path}:
-      change them there, or its look in the panel. Press Enter to write behind it, or Delete to take
-      it out.
+      change them there, unlock cells under “Writing back” in the panel to correct them here, or
+      change its look. Press Enter to write behind it, or Delete to take it out.
     </p>
   );
 }

@@ -5,7 +5,7 @@ import { findSource } from '../../db/sources.ts';
 import { findTethers } from '../../db/tethers.ts';
 import { announce } from '../../events/announce.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import type { WishedCell } from '../../sources/write-file.ts';
+import { said, type WishedCell } from '../../sources/written.ts';
 import type { Step } from '../step.ts';
 
 const passedSchema = z.union([
@@ -32,6 +32,9 @@ const dataSchema = z.object({
   ),
 });
 type Data = z.infer<typeof dataSchema>;
+
+/** So many cells are named in the log; the others are counted. */
+const MOST_NAMED = 4;
 
 /** Cells to be written into a source. */
 export interface Wish {
@@ -99,9 +102,14 @@ export const writeBack: Step<Wish, Data> = {
     return ok({ changed: cells.length, refused: [], looks: [sourceId] });
   },
   describe({ cells }) {
-    const [first] = cells;
-    const where = cells.length === 1 && first ? formatCell(first) : `${cells.length} cells`;
-    return `${where} written.`;
+    const few = cells
+      .slice(0, MOST_NAMED)
+      .map(
+        (cell) =>
+          `${formatCell(cell)} ${said(cell.before) || 'nothing'} → ${said(cell.after) || 'nothing'}`,
+      );
+    const more = cells.length - few.length;
+    return `${few.join(', ')}${more > 0 ? ` and ${more} more` : ''}.`;
   },
   async changedSince(_tx, { cells }) {
     return cells.some(({ wasFormula }) => wasFormula) ? 'a formula gave way to a figure' : null;

@@ -14,6 +14,8 @@ import { PlacedFace } from '../../placed/PlacedFace.tsx';
 import { useCompareQuery, useSnapshotQuery } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { cellPicked } from '../../state/workbench-slice.ts';
+import { CellEditor } from '../editing/CellEditor.tsx';
+import { useEditMarks } from '../editing/useEditMarks.ts';
 import { PartBar } from './part/PartBar.tsx';
 import { ColumnHandles, CornerHandle, RowHandle } from './SizeHandles.tsx';
 
@@ -45,7 +47,7 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
 /** What a placed object shows, with the handles for dressing it by hand. */
 export function ObjectFace(props: Props) {
   const { tether, tetherId, form, dressing, name, onDress, look, room, breaks, onTable } = props;
-  const { data: snapshot } = useSnapshotQuery(tether.base);
+  const { data: snapshot } = useSnapshotQuery(tether.shown);
   const flash = useAppSelector(({ workbench }) =>
     workbench.flash?.tetherId === tetherId ? workbench.flash : null,
   );
@@ -60,6 +62,7 @@ export function ObjectFace(props: Props) {
     () => (fresh && tether.lookedAt !== null ? freshCells(fresh) : null),
     [fresh, tether.lookedAt],
   );
+  const edits = useEditMarks(tether, onDress !== undefined, snapshot);
   const [face, setFace] = useState<TableFace | null>(null);
   const [drawn, setDrawn] = useState<HTMLElement | null>(null);
   const onFace = useCallback(
@@ -80,7 +83,7 @@ export function ObjectFace(props: Props) {
   const shown = (
     <PlacedFace
       snapshot={snapshot}
-      hash={tether.base}
+      hash={tether.shown}
       meanwhile={props.meanwhile}
       form={form}
       dressing={dressing}
@@ -90,6 +93,7 @@ export function ObjectFace(props: Props) {
       flash={flash}
       picked={picked}
       marks={marks}
+      edits={edits}
       breaks={breaks}
       continued={`${name}, continued`}
       onFace={onFace}
@@ -98,6 +102,7 @@ export function ObjectFace(props: Props) {
   return (
     <div ref={setDrawn} className="relative w-fit max-w-full min-w-0">
       {shown}
+      {onDress && form === 'table' && <CellEditor {...{ tether, snapshot }} table={drawn} />}
       {onDress && form === 'table' && (
         <PartBar
           table={drawn}

@@ -63,7 +63,7 @@ export function ListOfObjects({ editor, selected }: NodeViewProps) {
 function HeldValue({ value }: { value: Placement }) {
   const { id, dressings } = useReportAround();
   const dressing = useDressing(dressings, value.tetherId);
-  const base = usePlacedTether(id, value)?.base;
-  const { data: snapshot } = useSnapshotQuery(base ?? '', { skip: base === undefined });
+  const shown = usePlacedTether(id, value)?.shown;
+  const { data: snapshot } = useSnapshotQuery(shown ?? '', { skip: shown === undefined });
   return snapshot ? valueText(snapshot, dressing.value ?? {}) : '…';
 }

@@ -39,7 +39,7 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
       {tether ? (
         <>
           <span data-drag-handle data-object={tether.name}>
-            <DrawnOrFault isInline resetKeys={[tether.base, node.attrs, dressing]}>
+            <DrawnOrFault isInline resetKeys={[tether.shown, node.attrs, dressing]}>
               {isTag ? (
                 <TagFace tether={tether} />
               ) : (
@@ -71,13 +71,13 @@ function ValueFace(props: {
   tether: Tether;
   dressing: { value?: Parameters<typeof valueText>[1] | undefined };
 }) {
-  const { data: snapshot } = useSnapshotQuery(props.tether.base);
+  const { data: snapshot } = useSnapshotQuery(props.tether.shown);
   return snapshot ? valueText(snapshot, props.dressing.value ?? {}) : '…';
 }
 
 /** Source and cells in small; leads to the source at those cells. */
 function TagFace({ tether }: { tether: Tether }) {
-  const { data: snapshot } = useSnapshotQuery(tether.base);
+  const { data: snapshot } = useSnapshotQuery(tether.shown);
   const where = snapshot && { sheet: snapshot.sheet, cells: formatArea(snapshot.area) };
   return (
     <Link

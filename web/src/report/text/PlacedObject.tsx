@@ -19,7 +19,7 @@ import { canKeepRoom, KeptRoom } from '../../placed/KeptRoom.tsx';
 import { useDrawn } from '../../placed/nearness.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
-import { cellPicked, objectSelected, panelShown } from '../../state/workbench-slice.ts';
+import { cellOpened, cellPicked, objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { sheetsOf } from '../pages/orientation.ts';
 import { useTableBreaks, useTurned } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
@@ -53,6 +53,12 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     const [row, column] = at.split(',').map(Number);
     dispatch(cellPicked({ tetherId, row: row!, column: column! }));
   };
+  const open = (event: MouseEvent) => {
+    const at = (event.target as Element).closest('[data-cell]')?.getAttribute('data-cell');
+    if (!at || !editor.isEditable || form !== 'table') return;
+    const [row, column] = at.split(',').map(Number);
+    dispatch(cellOpened({ tetherId, row: row!, column: column!, letters: null }));
+  };
   const dragWhole = (event: DragEvent<HTMLElement>) => {
     const place = getPos();
     if (place !== undefined) dragCaptioned(editor, place, event.nativeEvent);
@@ -85,6 +91,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
               ? { draggable: editor.isEditable, onDragStart: dragWhole }
               : { 'data-drag-handle': '' })}
             onClick={pick}
+            onDoubleClick={open}
           >
             <FaceOnPages
               tether={tether}
@@ -145,7 +152,7 @@ function RoomOnPages(
     },
     [flow, tetherId, form, onSized],
   );
-  return <KeptRoom hash={tether.base} {...{ form, dressing, look, room, breaks, onSize }} />;
+  return <KeptRoom hash={tether.shown} {...{ form, dressing, look, room, breaks, onSize }} />;
 }
 
 /** What an object shows, broken where pages end. A new break draws this alone, not what stands around it. */

@@ -21,7 +21,7 @@ export function useShownObjects(
       const tether =
         tethers.find(({ id }) => id === tetherId) ?? tethers.find(({ id }) => id === copyOf);
       if (!tether) return null;
-      const { data: taken } = api.endpoints.snapshot.select(tether.base)(state);
+      const { data: taken } = api.endpoints.snapshot.select(tether.shown)(state);
       const face = form === 'table' ? faces.get(tetherId) : undefined;
       const snapshot = face?.snapshot ?? taken;
       const header = snapshot && headerOf(snapshot);

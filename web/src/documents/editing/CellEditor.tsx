@@ -1,0 +1,200 @@
+import { autoUpdate, useFloating } from '@floating-ui/react';
+import type { Tether } from '@tether/contract';
+import { type Cell, formatCell, type Snapshot } from '@tether/core';
+import {
+  type ClipboardEvent,
+  type KeyboardEvent,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
+import { createPortal } from 'react-dom';
+import { faultOf, useEditCellsMutation } from '../../state/api.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { cellOpened, cellPicked } from '../../state/workbench-slice.ts';
+import { FaultNote } from '../../ui/FaultNote.tsx';
+import { BARS } from '../object/part/PartBar.tsx';
+import { isUnlocked } from './unlocked.ts';
+import { writingWay } from './writing-way.ts';
+
+interface Props {
+  tether: Tether;
+  snapshot: Snapshot;
+  /** The drawn table, in which the cell is looked for. */
+  table: HTMLElement | null;
+}
+
+/** The field over the cell of a table that somebody types in. */
+export function CellEditor({ tether, snapshot, table }: Props) {
+  const typing = useAppSelector(({ workbench }) =>
+    workbench.typing?.tetherId === tether.id ? workbench.typing : null,
+  );
+  const place = document.getElementById(BARS);
+  if (!typing || !table || !place) return null;
+  const { row, column, letters } = typing;
+  return createPortal(
+    <Field key={`${row},${column}`} {...{ tether, snapshot, table, row, column, letters }} />,
+    place,
+  );
+}
+
+interface FieldProps extends Props {
+  table: HTMLElement;
+  row: number;
+  column: number;
+  letters: string | null;
+}
+
+/** What stands in a cell, as it would be typed. */
+function typedAs(cell: Cell | undefined): string {
+  if (!cell || cell.type === 'blank') return '';
+  const isShare = cell.type === 'number' && (cell.format ?? '').includes('%');
+  return isShare ? `${Number((Number(cell.value) * 100).toPrecision(15))}%` : String(cell.value);
+}
+
+function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
+  const { area, cells } = snapshot;
+  const [sheetRow, sheetColumn] = [area.top + row, area.left + column];
+  const cell = cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
+  const [typed, setTyped] = useState(letters ?? typedAs(cell));
+  const [isOver, setOver] = useState(false);
+  const [edit, { isLoading, error }] = useEditCellsMutation();
+  const dispatch = useAppDispatch();
+  const input = useRef<HTMLInputElement>(null);
+  const { refs, floatingStyles } = useFloating({
+    placement: 'bottom-start',
+    strategy: 'fixed',
+    transform: false,
+    middleware: [{ name: 'over', fn: ({ rects }) => ({ y: rects.reference.y }) }],
+    whileElementsMounted: autoUpdate,
+  });
+  useLayoutEffect(() => {
+    refs.setPositionReference({
+      contextElement: table,
+      getBoundingClientRect: () =>
+        (table.querySelector(`[data-cell="${row},${column}"]`) ?? table).getBoundingClientRect(),
+    });
+  }, [refs, table, row, column]);
+  useEffect(() => {
+    const field = input.current;
+    field?.focus({ preventScroll: true });
+    // Letters that opened it stand before the next one; what stood there is written over.
+    if (letters === null) field?.select();
+    else field?.setSelectionRange(letters.length, letters.length);
+  }, [letters]);
+
+  const close = () => dispatch(cellOpened(null));
+  /** Opens a neighbour that can be written, or picks it. */
+  const go = (down: number, across: number) => {
+    const next = { tetherId: tether.id, row: row + down, column: column + across };
+    const isThere =
+      area.top + next.row <= area.bottom &&
+      area.left + next.column <= area.right &&
+      next.row >= 0 &&
+      next.column >= 0;
+    close();
+    if (!isThere) return;
+    dispatch(cellPicked(next));
+    if (isUnlocked(tether.unlocked, area.top + next.row, area.left + next.column))
+      dispatch(cellOpened({ ...next, letters: null }));
+  };
+  const save = async (lines: string[][], then: () => void) => {
+    const isSame = lines.length === 1 && lines[0]!.length === 1 && lines[0]![0] === typedAs(cell);
+    if (isSame) return then();
+    const wished = lines.flatMap((line, down) =>
+      line.map((each, across) => ({
+        row: sheetRow + down,
+        column: sheetColumn + across,
+        typed: each,
+        ...(isOver ? { isOverFormula: true } : {}),
+      })),
+    );
+    const done = await edit({
+      id: tether.id,
+      request: { base: tether.base, cells: wished, writing: writingWay() },
+    });
+    if (!('error' in done)) then();
+  };
+  const press = (event: KeyboardEvent) => {
+    const { key, shiftKey } = event;
+    if (key === 'Escape') {
+      event.preventDefault();
+      close();
+    } else if (key === 'Enter' || key === 'Tab') {
+      event.preventDefault();
+      const back = shiftKey ? -1 : 1;
+      void save([[typed]], () => (key === 'Enter' ? go(back, 0) : go(0, back)));
+    }
+  };
+  const paste = (event: ClipboardEvent) => {
+    const text = event.clipboardData.getData('text/plain').replace(/\r?\n$/, '');
+    if (!/[\t\n]/.test(text)) return;
+    event.preventDefault();
+    const lines = text.split(/\r?\n/).map((line) => line.split('\t'));
+    void save(lines, close);
+  };
+  const isLocked = !isUnlocked(tether.unlocked, sheetRow, sheetColumn);
+  const needsStep = cell?.formula !== undefined && !isOver;
+  const width = table
+    .querySelector(`[data-cell="${row},${column}"]`)
+    ?.getBoundingClientRect().width;
+  return (
+    <div
+      ref={refs.setFloating}
+      style={{
+        ...floatingStyles,
+        ...(needsStep || error ? {} : { width: Math.max(72, width ?? 0) }),
+      }}
+      className="z-40 flex flex-col rounded-box border-2 border-edited bg-white shadow-paper print:hidden"
+    >
+      {needsStep ? (
+        <fieldset
+          aria-label="A formula gives this figure"
+          className="flex w-[280px] flex-col gap-2 p-2"
+          onKeyDown={(event) => event.key === 'Escape' && close()}
+        >
+          <p>
+            A formula gives this figure:{' '}
+            <code className="font-mono text-[12px] break-all">={cell.formula}</code>
+          </p>
+          <div className="flex flex-wrap gap-2">
+            <button
+              type="button"
+              // biome-ignore lint/a11y/noAutofocus: whoever typed into the cell goes on here
+              autoFocus
+              className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
+              onClick={close}
+            >
+              Leave the formula
+            </button>
+            <button
+              type="button"
+              className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
+              onClick={() => {
+                setOver(true);
+                setTimeout(() => input.current?.focus());
+              }}
+            >
+              Put a figure in its place
+            </button>
+          </div>
+        </fieldset>
+      ) : (
+        <input
+          ref={input}
+          aria-label={`Correction of ${formatCell({ row: sheetRow, column: sheetColumn })}`}
+          value={typed}
+          disabled={isLocked}
+          aria-busy={isLoading}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={press}
+          onPaste={paste}
+          onBlur={() => !error && typed === typedAs(cell) && close()}
+          className="h-6 w-full min-w-0 px-1.5 outline-none"
+        />
+      )}
+      {error && <FaultNote fault={faultOf(error)} className="max-w-[300px] p-2" />}
+    </div>
+  );
+}
