@@ -283,7 +283,8 @@ function found(file: string, what: string): string {
 }
 const seen = found('screens.json', 'screen');
 const keeping = found('keeping.json', 'work');
-console.log([times, space, rest, computed, seen, keeping].join('\n\n'));
+const writing = found('writing.json', 'work');
+console.log([times, space, rest, computed, writing, seen, keeping].join('\n\n'));
 if (values.write) {
   const text = `# Performance
 
@@ -319,6 +320,12 @@ ${rest}
 CPU time in Node.js, medians; in the browser the forecast runs in a worker of its own.
 
 ${computed}
+
+## Writing, computing
+
+CPU time in Node.js, medians. The libraries are \`xlsx\` 0.18.5 and \`exceljs\` 4.4.0.
+
+${writing}
 
 ## Keeping in step
 

@@ -33,6 +33,32 @@ async function scrollPanel(panel: Locator, below: number): Promise<void> {
   }, below);
 }
 
+test('a figure corrected where it stands', async ({ product, report }) => {
+  const table = text(report).getByRole('table', { name: 'Planting counts by plot' });
+  const panel = report.getByRole('complementary');
+  await cleat(report, 'Planting counts by plot').click();
+  await unfold(panel, 'Writing back');
+  await unfold(panel, 'How it looks');
+  await panel.getByRole('button', { name: 'How it looks' }).click();
+  await panel.getByRole('button', { name: 'Unlock all cells' }).click();
+  for (const [row, typed] of [
+    [4, '104'],
+    [5, '140'],
+  ] as const) {
+    await table.locator(`[data-cell="${row},3"]`).dblclick();
+    await expect(report.getByRole('textbox', { name: /^Correction of/ })).toBeFocused();
+    await report.keyboard.type(typed);
+    await report.keyboard.press('Enter');
+    await expect(table.locator(`[data-cell="${row},3"]`)).toHaveText(typed);
+    await report.keyboard.press('Escape');
+  }
+  await product.save(COUNTS, [setCell('Counts', 'D9', 120)]);
+  await expect(panel).toContainText('The source changed it too');
+  await expect(panel.getByRole('button', { name: 'Write back' })).toBeVisible();
+  await panel.getByRole('button', { name: 'Write back' }).scrollIntoViewIfNeeded();
+  await picture(report, 'write-back');
+});
+
 test('pictures', async ({ product, desk }) => {
   await product.save(COUNTS, [setCell('Counts', 'D8', 104), setCell('Counts', 'D11', 58)]);
   await rename(

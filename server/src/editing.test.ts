@@ -101,7 +101,7 @@ describe('a correction in a document', () => {
     expect(await cell(after.base, 'D8')).toBe(104);
 
     const [entry] = (await log()).filter(({ kind }) => kind === 'written back');
-    expect(entry).toMatchObject({ person: 'Ines Fallow', summary: 'D8 written.' });
+    expect(entry).toMatchObject({ person: 'Ines Fallow', summary: 'D8 97 → 104.' });
     await ines.post(`/api/log/${entry!.id}/take-back`).expect(200);
     expect(await inFile('D8', 'D17')).toEqual([97, total]);
   });

@@ -91,6 +91,9 @@ export function rewritePackage(
   return ok(Buffer.concat([...pieces, ...directory, tail]));
 }
 
+/** A part larger than this is packed quickly: in a third of the time, and a sixth larger. */
+const LARGE = 8 << 20;
+
 /** A local entry and its directory record with other bytes. */
 function packed(
   whole: Buffer,
@@ -98,7 +101,7 @@ function packed(
   change: Uint8Array,
 ): { local: Buffer[]; record: Buffer } {
   const nameLength = whole.readUInt16LE(26);
-  const data = deflateRawSync(change);
+  const data = deflateRawSync(change, change.length > LARGE ? { level: 1 } : {});
   const extra = withoutZip64(
     whole.subarray(LOCAL_BYTES + nameLength, LOCAL_BYTES + nameLength + whole.readUInt16LE(28)),
   );

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import {
+  type CalcBook,
   type Cell,
   type ChangedCell,
   FormulaError,
@@ -14,6 +15,7 @@ import {
 } from '@tether/core';
 import {
   loadBook,
+  type NotComputed,
   type OpenSource,
   openSource,
   planWrite,
@@ -49,7 +51,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
       });
       written.push({ sheet, row, column, before: passed(scalarIn(cell)), after: value });
     }
-    const book = await loadBook(source);
+    const book = await bookOf(source, `${path} ${hash}`);
     if (!book.ok) return book;
     const plan = planWrite(book.value, patches);
     const { delimited } = source;
@@ -74,6 +76,25 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
       losesSignature,
     });
   });
+}
+
+/** Workbooks made ready for computing, of the sources that were asked for last: loading a large one takes a second. */
+const books = new Map<string, CalcBook | NotComputed>();
+const MOST_BOOKS = 3;
+
+async function bookOf(source: OpenSource, state: string): Promise<Result<CalcBook | NotComputed>> {
+  // Of the day too: a book knows the moment of its loading, and formulas may ask what day it is.
+  const key = `${state} ${new Date().toDateString()}`;
+  const known = books.get(key);
+  if (known) return ok(known);
+  const loaded = await loadBook(source);
+  if (!loaded.ok) return loaded;
+  books.set(key, loaded.value);
+  for (const oldest of books.keys()) {
+    if (books.size <= MOST_BOOKS) break;
+    books.delete(oldest);
+  }
+  return loaded;
 }
 
 /** What a sheet says of entries. Runs in a thread. */

@@ -89,14 +89,24 @@ export class FormulaSearch {
   /** False when nothing more is needed. */
   take(piece: Buffer): boolean {
     // An element may be cut between two pieces.
-    const seam = Buffer.concat([this.rest, piece.subarray(0, 4)]);
-    this.isFound ||= ELEMENTS.some((each) => piece.includes(each) || seam.includes(each));
-    this.rest = piece.subarray(Math.max(0, piece.length - 4));
+    const seam = Buffer.concat([this.rest, piece.subarray(0, 3)]);
+    this.isFound ||= hasFormula(seam) || hasFormula(piece);
+    this.rest = piece.subarray(Math.max(0, piece.length - 2));
     return !this.isFound;
   }
 }
 
-const ELEMENTS = ['<f>', '<f ', ':f>', ':f '];
+const BEGINNINGS = [Buffer.from('<f'), Buffer.from(':f')];
+
+function hasFormula(bytes: Buffer): boolean {
+  return BEGINNINGS.some((each) => {
+    for (let at = bytes.indexOf(each); at >= 0; at = bytes.indexOf(each, at + 1)) {
+      const behind = bytes[at + each.length];
+      if (behind === 0x3e || behind === 0x20 || behind === 0x2f) return true;
+    }
+    return false;
+  });
+}
 
 /** The formulas of a sheet part that fill several cells (18.3.1.40, 18.18.6), spilling ones by their cell's metadata (`cm`, 18.3.1.4). */
 export function arrayFormulasIn(bytes: Buffer): ArrayFormula[] {

@@ -35,6 +35,9 @@ export interface PatchedSheet {
   freed: { row: number; column: number }[];
 }
 
+// Searched for as bytes: that is many times as fast as as a text.
+const COMMENT = Buffer.from('<!--');
+const UNPARSED = Buffer.from('<![CDATA[');
 const LESS = 0x3c;
 const GREATER = 0x3e;
 const SLASH = 0x2f;
@@ -53,8 +56,8 @@ export function patchSheet(
   const damaged = (detail: string) => fail('source-damaged', { path: shownPath, detail });
   // Comments and unparsed text may hold what looks like cells.
   if (
-    bytes.includes('<!--') ||
-    bytes.includes('<![CDATA[') ||
+    bytes.includes(COMMENT) ||
+    bytes.includes(UNPARSED) ||
     bytes[0] === 0xff ||
     bytes[0] === 0xfe
   ) {
@@ -71,12 +74,18 @@ export function patchSheet(
     const name = bytes.toString('latin1', data.from + 1, data.nameEnd);
     edits.push({ from: data.to - 2, to: data.to, text: `>${rows}</${name}>` });
   } else {
-    const close = bytes.indexOf(`</${prefix}sheetData`, data.to, 'latin1');
-    if (close < 0) return damaged('the cells of a sheet do not end');
+    // There is one, and it stands near the end.
+    const close = bytes.lastIndexOf(Buffer.from(`</${prefix}sheetData`));
+    if (close < data.to) return damaged('the cells of a sheet do not end');
     let at = data.to;
     let number = 0;
     let next = wanted.shift();
+    let canJump = true;
     while (next) {
+      // One that is not there is not looked for again: a search goes to the end.
+      const start: number | null = canJump ? rowStart(bytes, prefix, next[0], at, close) : null;
+      canJump = start !== null;
+      at = start ?? at;
       const tag = openingTag(bytes, `${prefix}row`, at, close);
       if (!tag) break;
       number = Number(attribute(bytes, tag, 'r') ?? number + 1);
@@ -129,6 +138,21 @@ function byRow(patches: readonly CellPatch[]): Row[] {
   return [...rows]
     .sort(([a], [b]) => a - b)
     .map(([row, cells]) => [row, [...cells.values()].sort((a, b) => a.column - b.column)]);
+}
+
+/**
+ * Where a row begins that says its number first, as most programs write it: then no row before it has to be looked at. Null where
+ * it does not stand so.
+ */
+function rowStart(
+  bytes: Buffer,
+  prefix: string,
+  row: number,
+  from: number,
+  until: number,
+): number | null {
+  const at = bytes.indexOf(Buffer.from(`<${prefix}row r="${row}"`), from);
+  return at >= 0 && at < until ? at : null;
 }
 
 /** The prefix of the root's namespace with its colon; empty for none. */
