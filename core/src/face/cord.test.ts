@@ -28,17 +28,20 @@ describe('the sag of a cord', () => {
 describe('the shape of a cord', () => {
   test('straight in step', () => {
     const cord = drawCord({ x: 0, y: 10 }, { x: 200, y: 50 }, { standing: 'in step', behindBy: 0 });
+    expect(cord.knot).toBeNull();
     expect(cord.path).toBe('M0.0 10.0L200.0 50.0');
     expect(cord.middle).toEqual({ x: 100, y: 30 });
   });
 
   test('behind: a parabola whose middle lies the sag below the straight line', () => {
-    const state = { standing: 'behind', behindBy: 4 } as const;
+    const state = { standing: 'behind', behindBy: 4, edits: 1 } as const;
     const cord = drawCord({ x: 0, y: 0 }, { x: 200, y: 0 }, state);
     const [, x, y] = /Q([\d.]+) ([\d.]+)/.exec(cord.path)!;
     // The point of a quadratic Bézier curve at one half: a quarter, a half, a quarter of its three points.
     expect([Number(x) / 2 + 50, Number(y) / 2]).toEqual([100, sagOf(state)]);
     expect(cord.middle).toEqual({ x: 100, y: sagOf(state) });
+    // Edits that wait are tied into it there.
+    expect(cord.knot).toContain(`M94.0 ${sagOf(state).toFixed(1)}a4 3 `);
   });
 
   test('adrift: it ends before the cells, with loose strands', () => {

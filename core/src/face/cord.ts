@@ -11,6 +11,8 @@ export interface CordState {
   standing: StandingName;
   /** How many cells are behind. */
   behindBy: number;
+  /** How many edits wait to be written back. */
+  edits?: number;
 }
 
 /** How a cord is drawn, as paths of SVG 1.1 (8.3). */
@@ -19,6 +21,8 @@ export interface Cord {
   path: string;
   /** The strands at a broken end. */
   strands: string | null;
+  /** The knot of edits that wait; null for none. */
+  knot: string | null;
   /** Where the lower side of its bow is. */
   middle: Point;
 }
@@ -30,13 +34,15 @@ const MOST_SAG = 96;
 const BROKEN_REACH = 0.42;
 const BROKEN_FALL = 46;
 const STRAND = 7;
+/** Half the width of a loop of a knot. */
+const KNOT = 4;
 
 /**
  * How deep a cord hangs in its middle, in pixels: nothing when in step; the more cells are behind the deeper, each
  * doubling of their number by the same step, so that one cell shows and ten thousand still fit the screen.
  */
 export function sagOf({ standing, behindBy }: CordState): number {
-  if (standing !== 'behind') return 0;
+  if (behindBy === 0 || (standing !== 'behind' && standing !== 'contested')) return 0;
   return Math.min(MOST_SAG, LEAST_SAG + SAG_STEP * Math.log2(Math.max(1, behindBy)));
 }
 
@@ -48,14 +54,26 @@ export function drawCord(from: Point, to: Point, state: CordState): Cord {
   const middle = { x: (from.x + to.x) / 2, y: (from.y + to.y) / 2 };
   if (state.standing === 'adrift') return broken(from, to);
   const sag = sagOf(state);
-  if (sag === 0) return { path: `M${at(from)}L${at(to)}`, strands: null, middle };
+  const tied = (place: Point) => (state.edits ? knotAt(place) : null);
+  if (sag === 0) {
+    return { path: `M${at(from)}L${at(to)}`, strands: null, knot: tied(middle), middle };
+  }
   // A quadratic curve passes half-way between the middle of its ends and its control point.
   const control = { x: middle.x, y: middle.y + 2 * sag };
+  const low = { x: middle.x, y: middle.y + sag };
   return {
     path: `M${at(from)}Q${at(control)} ${at(to)}`,
     strands: null,
-    middle: { x: middle.x, y: middle.y + sag },
+    knot: tied(low),
+    middle: low,
   };
+}
+
+/** Two loops that hold each other, drawn over the cord. */
+function knotAt({ x, y }: Point): string {
+  const loop = (shift: number) =>
+    `M${at({ x: x + shift - KNOT, y })}a${KNOT} ${KNOT * 0.75} 0 1 0 ${2 * KNOT} 0a${KNOT} ${KNOT * 0.75} 0 1 0 ${-2 * KNOT} 0`;
+  return loop(-KNOT / 2) + loop(KNOT / 2);
 }
 
 function broken(from: Point, to: Point): Cord {
@@ -73,7 +91,7 @@ function broken(from: Point, to: Point): Cord {
       return `M${at(end)}L${at(tip)}`;
     })
     .join('');
-  return { path: `M${at(from)}Q${at(control)} ${at(end)}`, strands, middle: end };
+  return { path: `M${at(from)}Q${at(control)} ${at(end)}`, strands, knot: null, middle: end };
 }
 
 function at({ x, y }: Point): string {

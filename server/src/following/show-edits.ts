@@ -145,7 +145,12 @@ export async function rebaseEdits(
   const [before, after] = [packed.get(base), packed.get(to)];
   if (!before || !after) return;
   const edits = (await findEdits(tx, [id])).filter(({ isGone }) => !isGone);
-  const merged = mergeEdits(unpackSnapshot(before), unpackSnapshot(after), edits);
+  const [was, is] = [unpackSnapshot(before), unpackSnapshot(after)];
+  // On another sheet like rows are not the same rows: somebody must look.
+  const merged =
+    was.sheet === is.sheet
+      ? mergeEdits(was, is, edits)
+      : edits.map((edit) => ({ edit, place: null }));
   await moveEdits(
     tx,
     merged.map(({ edit, place }) => ({

@@ -51,6 +51,7 @@ export function Cords({ surface, objects, cells, view, shown, onObject, onCells 
         sourceId: tether.source.id,
         standing: tether.standing,
         behindBy: tether.behindBy,
+        edits: tether.editCount,
         cells: cells.get(tether.id),
       })),
     [objects, cells],
@@ -86,13 +87,14 @@ export function Cords({ surface, objects, cells, view, shown, onObject, onCells 
         >
           <path className="cord" pathLength={100} />
           <path className="cord-strands" />
+          <path className="cord-knot" />
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the ends of the cord are the buttons for the keyboard */}
           <path
             className="cord-touch"
             clipPath="url(#cord-reach)"
             onClick={(event) => press(event, tether)}
           >
-            <title>{`${tether.name}: ${tether.standing}${tether.summary ? `, ${tether.summary}` : ''}`}</title>
+            <title>{`${tether.name}: ${tether.standing}${tether.summary ? `, ${tether.summary}` : ''}${tether.editCount > 0 ? `, ${tether.editCount} not written back` : ''}`}</title>
           </path>
           <circle className="cord-at-object" r="2.5" />
           <circle className="cord-at-cells" r="2.5" />

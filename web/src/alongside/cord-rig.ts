@@ -15,6 +15,7 @@ interface Drawn {
   cord: SVGPathElement;
   touch: SVGPathElement;
   strands: SVGPathElement;
+  knot: SVGPathElement;
   ends: [SVGCircleElement, SVGCircleElement];
 }
 
@@ -182,6 +183,7 @@ export class CordRig {
       drawn.cord.setAttribute('d', lead + shape.path + (shape.strands === null ? along : ''));
       drawn.touch.setAttribute('d', shape.path);
       drawn.strands.setAttribute('d', shape.strands ?? '');
+      drawn.knot.setAttribute('d', shape.knot ?? '');
       place(drawn.ends[0], below === null ? from : { x: held.x, y: below });
       place(drawn.ends[1], end ?? to);
     }
@@ -255,6 +257,7 @@ export class CordRig {
       cord: part('cord'),
       touch: part('cord-touch'),
       strands: part('cord-strands'),
+      knot: part('cord-knot'),
       ends: [part('cord-at-object'), part('cord-at-cells')],
     };
     this.#drawn.set(tetherId, drawn);

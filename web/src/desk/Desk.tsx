@@ -172,6 +172,11 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
             Look
           </Link>
         )}
+        {tether.standing === 'contested' && (
+          <Link to={place} className="pt-1 underline" aria-label={`Decide on ${tether.name}`}>
+            Decide
+          </Link>
+        )}
         {tether.standing === 'adrift' && (
           <Button
             disabled={!isAllowed || isLooking}

@@ -1,5 +1,10 @@
 import type { Tether } from '@tether/contract';
 
+/** Whether the source holds something that the object could take. */
+export function hasChanges({ standing, pending }: Pick<Tether, 'standing' | 'pending'>): boolean {
+  return standing === 'behind' || (standing === 'contested' && pending !== null);
+}
+
 /** How an object stands, with what somebody decided about it: `behind, left`, `behind on purpose`. */
 export function standingWords({
   standing,

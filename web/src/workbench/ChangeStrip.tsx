@@ -13,12 +13,14 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
+import { hasChanges } from '../ui/standing-words.ts';
 import { Tick } from '../ui/Tick.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 
 /** Whether opening a document asks about this object. */
-export function asksOnOpening({ standing, mode, left, pinnedTo, waits }: Tether): boolean {
-  if (standing !== 'behind' || left || pinnedTo) return false;
+export function asksOnOpening(tether: Tether): boolean {
+  const { mode, left, pinnedTo, waits } = tether;
+  if (!hasChanges(tether) || left || pinnedTo) return false;
   return (mode.kind === 'on opening' && mode.how === 'ask') || waits !== null;
 }
 

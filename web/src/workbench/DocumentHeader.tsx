@@ -13,6 +13,7 @@ import { Button } from '../ui/Button.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
+import { hasChanges } from '../ui/standing-words.ts';
 
 interface Props {
   saved: DocumentDetail;
@@ -30,7 +31,7 @@ export function DocumentHeader({ saved, objects, shared, onPlace, onAlongside }:
   const { isAllowed, whyNot } = useMayChange();
   const writing = useWritingState(shared);
   const { take, isTaking, refused } = useRefreshObjects();
-  const behind = objects.filter(({ standing }) => standing === 'behind');
+  const behind = objects.filter(hasChanges);
   const counts: Record<string, number> = {};
   for (const { standing } of objects) counts[standing] = (counts[standing] ?? 0) + 1;
 

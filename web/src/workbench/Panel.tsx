@@ -37,7 +37,7 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
-import { standingWords } from '../ui/standing-words.ts';
+import { hasChanges, standingWords } from '../ui/standing-words.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { ChartFolds, FormSection, TableFolds } from './FormSection.tsx';
@@ -237,7 +237,6 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
   const { isAllowed, whyNot } = useMayChange();
   const { take, isTaking, refused } = useRefreshObjects();
   const whyHeld = saved.hold ? HELD : undefined;
-  const { standing } = tether;
   return (
     <section className="border-b border-hairline p-4">
       <h2 className="mb-1.5 text-sm font-semibold text-muted">Placed {tether.form}</h2>
@@ -256,7 +255,7 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
       )}
       <StandingNotes tether={tether} />
       <FreshNote tether={tether} />
-      {tether.pending !== null && (standing === 'behind' || standing === 'contested') && (
+      {hasChanges(tether) && (
         <div className="mt-2 flex flex-wrap gap-2">
           <Button
             kind="primary"

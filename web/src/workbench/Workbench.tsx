@@ -36,6 +36,7 @@ import {
   stripOpened,
 } from '../state/workbench-slice.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { hasChanges } from '../ui/standing-words.ts';
 import { asksOnOpening, ChangeStrip } from './ChangeStrip.tsx';
 import { DocumentHeader, HoldNote } from './DocumentHeader.tsx';
 import { Panel } from './Panel.tsx';
@@ -129,7 +130,7 @@ function OpenDocument(props: {
     const byId = new Map(tethers.map((tether) => [tether.id, tether]));
     return inText.flatMap((id) => byId.get(id) ?? []);
   }, [tethers, inText]);
-  const behind = objects.filter(({ standing }) => standing === 'behind');
+  const behind = objects.filter(hasChanges);
 
   const comments = useComments(shared);
   const cells = useObjectCells(objects);
@@ -334,7 +335,7 @@ function useOpening(saved: DocumentDetail, surface: Surface | null, objects: rea
   useEffect(() => {
     if (hasAsked.current || !surface || objects.length === 0) return;
     hasAsked.current = true;
-    const behind = objects.filter(({ standing }) => standing === 'behind');
+    const behind = objects.filter(hasChanges);
     if (!saved.hold && behind.some(asksOnOpening)) {
       dispatch(stripOpened({ reason: 'opening', only: null }));
     }

@@ -89,20 +89,22 @@ export class FormulaSearch {
   /** False when nothing more is needed. */
   take(piece: Buffer): boolean {
     // An element may be cut between two pieces.
-    const seam = Buffer.concat([this.rest, piece.subarray(0, 3)]);
+    const seam = Buffer.concat([this.rest, piece.subarray(0, 2)]);
     this.isFound ||= hasFormula(seam) || hasFormula(piece);
     this.rest = piece.subarray(Math.max(0, piece.length - 2));
     return !this.isFound;
   }
 }
 
-const BEGINNINGS = [Buffer.from('<f'), Buffer.from(':f')];
+// The letter first: it is rare in a sheet, and brackets are not.
+const ENDS = [Buffer.from('f>'), Buffer.from('f '), Buffer.from('f/')];
+const [LESS, COLON] = [0x3c, 0x3a];
 
 function hasFormula(bytes: Buffer): boolean {
-  return BEGINNINGS.some((each) => {
+  return ENDS.some((each) => {
     for (let at = bytes.indexOf(each); at >= 0; at = bytes.indexOf(each, at + 1)) {
-      const behind = bytes[at + each.length];
-      if (behind === 0x3e || behind === 0x20 || behind === 0x2f) return true;
+      const before = bytes[at - 1];
+      if (before === LESS || before === COLON) return true;
     }
     return false;
   });
