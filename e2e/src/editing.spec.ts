@@ -136,6 +136,20 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   await expect(cell(report, 4, 3)).toHaveText('99');
   await expect(cell(report, 4, 3)).toHaveAttribute('data-edit', 'edited');
 
+  // By keys alone: arrows pick, Enter opens, Delete opens it empty.
+  await cell(report, 7, 3).click();
+  await report.keyboard.press('ArrowDown');
+  await expect(cell(report, 8, 3)).toHaveClass(/picked/);
+  await report.keyboard.press('Enter');
+  await expect(field(report, 'D12')).toHaveValue('88');
+  await report.keyboard.press('Escape');
+  await report.keyboard.press('ArrowLeft');
+  await expect(cell(report, 8, 2)).toHaveClass(/picked/);
+  await report.keyboard.press('Delete');
+  await expect(field(report, 'C12')).toHaveValue('');
+  await report.keyboard.press('Escape');
+  await expect(cell(report, 8, 2)).toHaveText('120');
+
   // A column of figures out of another program.
   await cell(report, 6, 3).dblclick();
   await expect(field(report, 'D10')).toBeFocused();

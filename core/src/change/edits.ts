@@ -17,15 +17,20 @@ export interface Edit {
   agreed?: Face | null;
 }
 
-/** The cell of a snapshot at a place of its sheet. */
-export function cellAt(
-  { area, cells }: Pick<Snapshot, 'area' | 'cells'>,
-  row: number,
-  column: number,
-): Cell | undefined {
-  const isInside =
-    row >= area.top && row <= area.bottom && column >= area.left && column <= area.right;
-  return isInside ? cells.find((cell) => cell.row === row && cell.column === column) : undefined;
+/** Finds the cells of a snapshot by their place on the sheet: for whoever looks for more than one. */
+export function cellFinder({
+  area,
+  cells,
+}: Pick<Snapshot, 'area' | 'cells'>): (row: number, column: number) => Cell | undefined {
+  const width = area.right - area.left + 1;
+  const places = new Map(
+    cells.map((cell) => [(cell.row - area.top) * width + cell.column - area.left, cell]),
+  );
+  return (row, column) => {
+    const isInside =
+      row >= area.top && row <= area.bottom && column >= area.left && column <= area.right;
+    return isInside ? places.get((row - area.top) * width + column - area.left) : undefined;
+  };
 }
 
 /** A cell with another value: its look and number format stay, its formula goes. */

@@ -121,7 +121,8 @@ const NOUNS: Partial<Record<Validation['kind'], string>> = {
 /** What is expected instead; null where the check is met, or rests on cells that are not looked at here. */
 function notMet({ kind, comparison, operands }: Validation, value: Edit['value']): string | null {
   if (kind === 'list') {
-    if (operands.length === 0 || operands.some((each) => /[!$:]/.test(each))) return null;
+    // A range that was not read says nothing here.
+    if (operands.length === 0 || (operands.length === 1 && /[!$:]/.test(operands[0]!))) return null;
     const said = String(value ?? '').toLowerCase();
     return operands.some((each) => each.toLowerCase() === said)
       ? null

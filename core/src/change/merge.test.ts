@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { cellAt, type Edit, withEdits } from './edits.ts';
+import { cellFinder, type Edit, withEdits } from './edits.ts';
 import { type Decision, editsUpon, mergeEdits, undecided } from './merge.ts';
 
 const rows: FixtureValue[][] = [
@@ -123,7 +123,7 @@ const values = (snapshot: Snapshot) => {
   const all: unknown[] = [];
   for (let row = area.top; row <= area.bottom; row++) {
     for (let column = area.left; column <= area.right; column++) {
-      const cell = cellAt(snapshot, row, column);
+      const cell = cellFinder(snapshot)(row, column);
       all.push(cell && cell.type !== 'blank' ? cell.value : null);
     }
   }

@@ -1,6 +1,6 @@
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type Face, faceOf, matchedPlaces } from './change-slip.ts';
-import { cellAt, type Edit, faceOfEdit } from './edits.ts';
+import { cellFinder, type Edit, faceOfEdit } from './edits.ts';
 
 /**
  * What becomes of an edit when the source has changed: `kept`, since the source left its cell alone; `same`, since the source
@@ -30,15 +30,16 @@ export type Decision = 'theirs' | 'yours' | { value: Edit['value'] };
 export function mergeEdits(base: Snapshot, now: Snapshot, edits: readonly Edit[]): MergedEdit[] {
   if (edits.length === 0) return [];
   const { rows, columns } = base === now ? sameIn(base) : matchedPlaces(base, now);
+  const [inBase, inNow] = [cellFinder(base), cellFinder(now)];
   return edits.map((edit): MergedEdit => {
-    const before = cellAt(base, edit.row, edit.column);
+    const before = inBase(edit.row, edit.column);
     const agreed = edit.agreed === undefined ? faceOf(before) : edit.agreed;
     const yours = faceOfEdit(before, edit);
     const [row, column] = [rows.get(edit.row), columns.get(edit.column)];
     if (row === undefined || column === undefined) {
       return { edit, kind: 'gone', place: null, agreed, theirs: null, yours };
     }
-    const theirs = faceOf(cellAt(now, row, column));
+    const theirs = faceOf(inNow(row, column));
     const kind = isSameValue(theirs, yours)
       ? 'same'
       : isSameValue(theirs, agreed)

@@ -1,10 +1,11 @@
 import type { EditRequest, EditSeen, EditsSeen, Unlocked } from '@tether/contract';
 import {
-  cellAt,
+  cellFinder,
   type Face,
   faceOf,
   fail,
   formatCell,
+  holds,
   ok,
   parseEntry,
   type Reach,
@@ -115,10 +116,11 @@ export async function editCells(
     const [row] = await lockTethers(tx, [id]);
     if (row?.base !== base) return fail('slip-out-of-date');
     const before = await findEdits(tx, [id]);
+    const cellAt = cellFinder(snapshot);
     for (const { place, value, isOverFormula } of read.value) {
       const { row: r, column } = place;
       const own = before.find((each) => each.row === r && each.column === column && !each.isGone);
-      const agreed = faceOf(cellAt(snapshot, r, column));
+      const agreed = faceOf(cellAt(r, column));
       const isBack = value === undefined || (own && isFace(agreed, value));
       if (isBack) await deleteEdits(tx, own ? [own.id] : []);
       else
@@ -153,17 +155,25 @@ async function readEntries(
     value: number | string | boolean | null | undefined;
     isOverFormula: boolean;
   }[] = [];
+  const cellAt = cellFinder(snapshot);
   for (const { row, column, typed, isOverFormula = false } of cells) {
     const place = { row, column };
     if (typed === null) {
       entries.push({ place, value: undefined, isOverFormula });
       continue;
     }
-    const cell = cellAt(snapshot, row, column);
+    const cell = cellAt(row, column);
     const { top, left, bottom, right } = snapshot.area;
     const isInside = row >= top && row <= bottom && column >= left && column <= right;
     if (!isInside || !isUnlocked(unlocked, place))
       return fail('cell-locked', { cell: formatCell(place) });
+    const isCovered = snapshot.merges.some(
+      (merge) => holds(merge, place) && (merge.top !== row || merge.left !== column),
+    );
+    if (isCovered) {
+      const why = `${formatCell(place)} is part of a merged cell, of which the first one shows`;
+      return fail('not-writable', { why });
+    }
     if (cell?.formula && !isOverFormula) return fail('write-formula', { cell: formatCell(place) });
     const entry = parseEntry(typed, cell, writing);
     if (!entry.ok) return entry;

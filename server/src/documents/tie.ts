@@ -6,6 +6,7 @@ import { insertLog, listPutBack } from '../db/log.ts';
 import { findTethers, insertTethers, setPlaced, type TetherRow } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import { takeWhatWaited } from '../following/follow.ts';
+import { standingWithoutEdits } from '../following/show-edits.ts';
 
 /**
  * Makes tethers for copied objects and records which tethers of the document it shows; gives whether any of them came or
@@ -23,7 +24,14 @@ export async function tieObjects(
   for (const { tetherId, copyOf, form } of objects) {
     const origin = known.get(tetherId) || !copyOf ? undefined : known.get(copyOf);
     if (!origin) continue;
-    const copy = { ...origin, id: tetherId, documentId, form, placed: true };
+    // What was corrected in one object is not corrected in another: the copy shows what the source and it agree on.
+    const withoutEdits = {
+      standing: standingWithoutEdits(origin),
+      shown: null,
+      editCount: 0,
+      unlocked: null,
+    };
+    const copy = { ...origin, ...withoutEdits, id: tetherId, documentId, form, placed: true };
     copies.push(copy);
     // It can be copied in turn.
     known.set(tetherId, copy);

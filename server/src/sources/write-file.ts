@@ -4,14 +4,17 @@ import {
   type CalcBook,
   type Cell,
   type ChangedCell,
+  cellCount,
   FormulaError,
   fail,
   isoToSerial,
   ok,
+  parseReference,
   type Result,
   type Scalar,
   type SheetRules,
   SYSTEMS_APART,
+  type Validation,
 } from '@tether/core';
 import {
   loadBook,
@@ -101,8 +104,36 @@ async function bookOf(source: OpenSource, state: string): Promise<Result<CalcBoo
 export async function rulesOf(
   task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & { sheet: string },
 ): Promise<Result<SheetRules>> {
-  return opened(task, (source) => source.readRules(task.sheet));
+  return opened(task, async (source) => {
+    const rules = await source.readRules(task.sheet);
+    if (!rules.ok) return rules;
+    const validations: Validation[] = [];
+    for (const each of rules.value.validations) {
+      validations.push({ ...each, operands: await listOf(source, task.sheet, each) });
+    }
+    return ok({ ...rules.value, validations });
+  });
 }
+
+/** What a check allows: the entries of a list that stands in cells are read there. */
+async function listOf(
+  source: OpenSource,
+  sheet: string,
+  { kind, operands }: Validation,
+): Promise<string[]> {
+  const [only] = operands;
+  if (kind !== 'list' || operands.length !== 1 || only === undefined) return operands;
+  const named = source.names.find(({ name }) => name.toLowerCase() === only.toLowerCase());
+  const reference = parseReference((named?.refersTo ?? only).replace(/^=/, ''));
+  if (!reference.ok || cellCount(reference.value.area) > MOST_ENTRIES) return operands;
+  const from = reference.value.sheet ?? sheet;
+  const read = await source.readArea(from, reference.value.area, { look: false });
+  const entries = read.ok ? read.value.cells.map(({ value }) => String(value)) : [];
+  return entries.length > 0 ? entries : operands;
+}
+
+/** Lists of more entries are not looked through. */
+const MOST_ENTRIES = 10_000;
 
 async function opened<T>(
   { path, shownPath, reading }: Pick<WritingTask, 'path' | 'shownPath' | 'reading'>,

@@ -24,7 +24,7 @@ import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import * as Y from 'yjs';
 import { CommentsAround } from '../documents/comments/comments.ts';
-import { cellToType } from '../documents/editing/cell-to-type.ts';
+import { cellKey, cellToType } from '../documents/editing/cell-to-type.ts';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
@@ -33,6 +33,7 @@ import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import {
   cellOpened,
+  cellPicked,
   lettersRefused,
   objectSelected,
   textRead,
@@ -371,8 +372,15 @@ export function ReportPages(props: PagesProps) {
         handleKeyDown: (view, event) => {
           // Enter goes on behind it, as behind any line.
           const { key, shiftKey, ctrlKey, metaKey, altKey } = event;
-          if (key !== 'Enter' || shiftKey || ctrlKey || metaKey || altKey) return false;
+          if (shiftKey || ctrlKey || metaKey || altKey) return false;
           if (!view.editable || !wholeSelected(view.state)) return false;
+          // A cell that was unlocked is gone through and opened as in any grid.
+          const act = cellKey(store.getState(), saved.id, key);
+          if (act) {
+            dispatch('pick' in act ? cellPicked(act.pick) : cellOpened(act.open));
+            return true;
+          }
+          if (key !== 'Enter') return false;
           leaveSelected(view);
           return true;
         },

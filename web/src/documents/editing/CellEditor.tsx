@@ -84,7 +84,11 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     else field?.setSelectionRange(letters.length, letters.length);
   }, [letters]);
 
-  const close = () => dispatch(cellOpened(null));
+  const close = () => {
+    dispatch(cellOpened(null));
+    // The keys go on in the text, where the arrows pick the next cell.
+    table.closest<HTMLElement>('.paper-text')?.focus({ preventScroll: true });
+  };
   /** Opens a neighbour that can be written, or picks it. */
   const go = (down: number, across: number) => {
     const next = { tetherId: tether.id, row: row + down, column: column + across };

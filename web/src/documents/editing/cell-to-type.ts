@@ -2,11 +2,14 @@ import { api } from '../../state/api.ts';
 import type { RootState } from '../../state/store.ts';
 import { isUnlocked } from './unlocked.ts';
 
+interface Place {
+  tetherId: string;
+  row: number;
+  column: number;
+}
+
 /** The picked cell of the selected object, where it can be typed in; null where nothing can. */
-export function cellToType(
-  state: RootState,
-  documentId: string,
-): { tetherId: string; row: number; column: number } | null {
+export function cellToType(state: RootState, documentId: string): Place | null {
   const { picked, selected } = state.workbench;
   if (!picked || picked.tetherId !== selected || picked.row === null || picked.column === null) {
     return null;
@@ -19,4 +22,37 @@ export function cellToType(
   const { top, left } = snapshot.area;
   const { tetherId, row, column } = picked;
   return isUnlocked(tether.unlocked, top + row, left + column) ? { tetherId, row, column } : null;
+}
+
+const STEPS: Record<string, [down: number, across: number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+
+/**
+ * What a key does to a picked cell that can be typed in: arrows pick the next one, Enter opens it, Delete opens it empty; null for
+ * other keys, and where no such cell is picked.
+ */
+export function cellKey(
+  state: RootState,
+  documentId: string,
+  key: string,
+): { pick: Place } | { open: Place & { letters: string | null } } | null {
+  const place = cellToType(state, documentId);
+  if (!place) return null;
+  if (key === 'Enter') return { open: { ...place, letters: null } };
+  if (key === 'Delete' || key === 'Backspace') return { open: { ...place, letters: '' } };
+  const step = STEPS[key];
+  if (!step) return null;
+  const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+  const shown = tethers.find(({ id }) => id === place.tetherId)?.shown;
+  const { data: snapshot } = api.endpoints.snapshot.select(shown ?? '')(state);
+  if (!snapshot) return null;
+  const { top, left, bottom, right } = snapshot.area;
+  const within = (at: number, most: number) => Math.max(0, Math.min(most, at));
+  const row = within(place.row + step[0], bottom - top);
+  const column = within(place.column + step[1], right - left);
+  return { pick: { ...place, row, column } };
 }
