@@ -284,6 +284,37 @@ export interface EditsSeen {
   fault: Fault | null;
 }
 
+/** All edits of a document that would be written into one source. */
+export interface SourceEdits {
+  sourceId: string;
+  path: string;
+  objects: { id: string; name: string; count: number }[];
+  /** How many of them wait for a decision; then nothing of the source is written. */
+  undecided: number;
+  cells: number;
+  /** Figures that follow in the source, and such as cannot be computed here. */
+  follows: number;
+  notFinal: number;
+  losesSignature: boolean;
+  /** What is agreed to when it is written; null where it cannot be, with the reason. */
+  token: string | null;
+  fault: Fault | null;
+}
+
+export const writeAllSchema = z.object({
+  sources: z
+    .array(z.object({ sourceId: z.uuid(), token: z.string().length(64) }))
+    .min(1)
+    .max(1_000),
+});
+export type WriteAll = z.infer<typeof writeAllSchema>;
+
+/** What was written, source by source, and what was not with the reason. */
+export interface WriteOutcome {
+  written: { path: string; cells: number }[];
+  refused: { path: string; fault: Fault }[];
+}
+
 export const writeBackSchema = z.object({ token: z.string().length(64) });
 
 /** Kinds of entries in the log. */

@@ -246,6 +246,10 @@ const FAULTS = {
     `${p.count === 1 ? 'One edit is' : `${p.count} edits are`} not decided yet: the source changed there too.`,
     'Say for each which of the two holds, then write.',
   ],
+  'edits-apart': (p: { cell: string }) => [
+    `${p.cell} is corrected to different figures in two objects.`,
+    'Let one of the two go, then write.',
+  ],
   'nothing-to-write': () => ['There is no edit to be written.', 'Type a correction first.'],
   'calc-too-large': () => [
     'The workbook holds too many cells to compute its formulas here.',

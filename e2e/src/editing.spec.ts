@@ -164,6 +164,15 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   await expect(cell(report, 7, 3)).toHaveText('62');
   await expect(panel(report)).toContainText('Writes 3 cells');
 
+  // All of them can be written from the header, in one go.
+  await header(report).getByRole('button', { name: 'Write back 3 corrections' }).click();
+  const all = report.getByRole('dialog', { name: 'Write back 3 corrections' });
+  await expect(all).toContainText('3 cells from Planting counts by plot');
+  await expect(all.getByRole('button', { name: 'Write 3 cells into 1 file' })).toBeEnabled();
+  await expectAccessible(report);
+  await report.keyboard.press('Escape');
+  await expect(all).toHaveCount(0);
+
   await panel(report)
     .getByRole('listitem')
     .filter({ hasText: 'D10' })

@@ -1,11 +1,11 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
-import type { EditsSeen, LogEntry, Tether } from '@tether/contract';
+import type { EditsSeen, LogEntry, SourceEdits, Tether } from '@tether/contract';
 import { type Cell, parseCell, type Snapshot } from '@tether/core';
 import { type ColleagueEdit, saveAsColleague, setCell } from '@tether/demo';
 import { openSource } from '@tether/formats';
-import { eventually, startTestServer } from './testing.fixture.ts';
+import { eventually, query, startTestServer } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 let server: TestServer;
@@ -228,5 +228,62 @@ describe('a correction in a document', () => {
     expect(answer.body.fault.code).toBe('slip-out-of-date');
     expect(await inFile('D8')).toEqual([97]);
     expect((await readFile(path())).length).toBeGreaterThan(0);
+  });
+});
+
+describe('all corrections of a document', () => {
+  test('are written in one go; what cannot be says why', async () => {
+    const first = await counts();
+    const area = { top: 4, left: 1, bottom: 17, right: 7 };
+    const made = await ines
+      .post(`/api/documents/${documentId}/tethers`)
+      .send({
+        sourceId: first.source.id,
+        reach: { kind: 'block', sheet: 'Counts', area },
+        name: 'Second',
+      })
+      .expect(201);
+    const second = made.body as Tether;
+    await query(server.url, 'update tethers set placed = true');
+    const correct = (tether: Tether, ref: string, typed: string | null) =>
+      ines
+        .post(`/api/tethers/${tether.id}/edits`)
+        .send({ base: tether.base, cells: [{ ...parseCell(ref)!, typed }], writing })
+        .expect(200);
+    for (const { id } of [first, second]) {
+      await ines.put(`/api/tethers/${id}/unlocked`).send({ unlocked: 'all' }).expect(200);
+    }
+    const edited = async (): Promise<SourceEdits[]> =>
+      (await ines.get(`/api/documents/${documentId}/edits`)).body;
+    expect(await edited()).toEqual([]);
+    await correct(first, 'D8', '104');
+    await correct(second, 'D9', '140');
+    await correct(second, 'D8', '105');
+    expect(await edited()).toMatchObject([{ token: null, fault: { code: 'edits-apart' } }]);
+    await correct(second, 'D8', null);
+    const [source] = await edited();
+    expect(source).toMatchObject({ cells: 2, undecided: 0, objects: [{ count: 1 }, { count: 1 }] });
+
+    const write = (token: string) =>
+      ines
+        .post(`/api/documents/${documentId}/write-back`)
+        .send({ sources: [{ sourceId: source!.sourceId, token }] });
+    expect((await write('x'.repeat(64))).body).toMatchObject({
+      written: [],
+      refused: [{ fault: { code: 'slip-out-of-date' } }],
+    });
+    expect((await write(source!.token!)).body).toEqual({
+      written: [{ path: 'planting-counts.xlsx', cells: 2 }],
+      refused: [],
+    });
+    expect(await inFile('D8', 'D9')).toEqual([104, 140]);
+    expect(await edited()).toEqual([]);
+    const [entry] = (await log()).filter(({ kind }) => kind === 'written back');
+    expect(entry).toMatchObject({ summary: 'D8 97 → 104, D9 132 → 140.' });
+    const odile = await server.as('odile');
+    await odile
+      .post(`/api/documents/${documentId}/write-back`)
+      .send({ sources: [{ sourceId: source!.sourceId, token: source!.token }] })
+      .expect(403);
   });
 });

@@ -5,11 +5,13 @@ import {
   keepVersionSchema,
   placeRequestSchema,
   saveDocumentSchema,
+  writeAllSchema,
 } from '@tether/contract';
 import { fail, ok } from '@tether/core';
 import { Router } from 'express';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
+import { seeDocumentEdits, writeDocument } from '../changing/write-document.ts';
 import { findDeleted, findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
@@ -29,6 +31,7 @@ export function documentRoutes(services: Services): Router {
   router.param('id', subjectAt(services, 'document'));
   router.param('version', knownIdOnly);
   const mayChange = may(services, 'document', 'change');
+  const mayWrite = may(services, 'source file', 'change');
 
   router.get('/', async (_request, response) => {
     response.json(await listDocuments(db));
@@ -105,6 +108,16 @@ export function documentRoutes(services: Services): Router {
   router.get('/:id/versions/:version', async (request, response) => {
     const found = await findVersion(db, request.params.id, request.params.version);
     answer(response, found ? ok(found) : fail('not-found', { what: 'version' }));
+  });
+  router.get('/:id/edits', async (request, response) => {
+    response.json(await seeDocumentEdits(services, request.params.id));
+  });
+  // It changes the document and its sources: who writes must have the right to both.
+  router.post('/:id/write-back', mayChange, mayWrite, async (request, response) => {
+    const body = parseRequest(response, writeAllSchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    response.json(await writeDocument(services, person.id, request.params.id, body));
   });
   router.get('/:id/tethers', async (request, response) => {
     const person = currentPerson(response);

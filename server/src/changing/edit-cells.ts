@@ -293,7 +293,7 @@ export async function writeEdits(
 }
 
 /** Whether all that an object is behind by came of a write: it is taken at once. What was waiting besides waits on. */
-async function isOurs(
+export async function isOurs(
   { db, comparer }: Pick<Means, 'db' | 'comparer'>,
   { base, pending }: TetherRow,
   { written, recalculated }: FileWritten,

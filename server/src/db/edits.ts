@@ -104,6 +104,21 @@ export async function setShownEdits(
     .where(eq(tethers.id, tetherId));
 }
 
+/** Tethers of a document in which edits wait. */
+export async function listEditedIn(db: Database, documentId: string): Promise<string[]> {
+  const rows = await db
+    .select({ id: tethers.id })
+    .from(tethers)
+    .where(
+      and(
+        eq(tethers.documentId, documentId),
+        eq(tethers.placed, true),
+        sql`${tethers.editCount} > 0`,
+      ),
+    );
+  return rows.map(({ id }) => id);
+}
+
 /** Tethers of a source in whose documents edits wait. */
 export async function listEdited(db: Database, sourceId: string): Promise<string[]> {
   const rows = await db

@@ -38,6 +38,7 @@ import {
   type SaveView,
   type SignInRequest,
   type SourceContents,
+  type SourceEdits,
   type SourceFolder,
   type SourceMatch,
   type SourceReading,
@@ -46,6 +47,8 @@ import {
   type Tether,
   type TetherState,
   type Unlocked,
+  type WriteAll,
+  type WriteOutcome,
 } from '@tether/contract';
 import {
   type ChangeSlip,
@@ -327,6 +330,14 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `/tethers/${id}/edits/decide`, method: 'POST', body }),
       invalidatesTags: ['Tethers', 'Edits', 'NeedsYou', 'Documents', 'Ledger'],
     }),
+    documentEdits: build.query<SourceEdits[], string>({
+      query: (id) => ({ url: `/documents/${id}/edits` }),
+      providesTags: ['Edits'],
+    }),
+    writeAll: build.mutation<WriteOutcome, WriteAll & { id: string }>({
+      query: ({ id, ...body }) => ({ url: `/documents/${id}/write-back`, method: 'POST', body }),
+      invalidatesTags: ['Tethers', 'Edits', 'NeedsYou', 'Documents', 'Ledger', 'History', 'Log'],
+    }),
     writeBack: build.mutation<null, { id: string; token: string }>({
       query: ({ id, token }) => ({
         url: `/tethers/${id}/write-back`,
@@ -490,6 +501,8 @@ export const {
   useEditCellsMutation,
   useDecideEditMutation,
   useWriteBackMutation,
+  useDocumentEditsQuery,
+  useWriteAllMutation,
   useHistoryQuery,
   useGoBackMutation,
   useCompareQuery,

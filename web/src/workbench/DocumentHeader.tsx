@@ -14,6 +14,7 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { hasChanges } from '../ui/standing-words.ts';
+import { WriteAll } from './WriteAll.tsx';
 
 interface Props {
   saved: DocumentDetail;
@@ -32,6 +33,7 @@ export function DocumentHeader({ saved, objects, shared, onPlace, onAlongside }:
   const writing = useWritingState(shared);
   const { take, isTaking, refused } = useRefreshObjects();
   const behind = objects.filter(hasChanges);
+  const edits = objects.reduce((sum, { editCount }) => sum + editCount, 0);
   const counts: Record<string, number> = {};
   for (const { standing } of objects) counts[standing] = (counts[standing] ?? 0) + 1;
 
@@ -79,6 +81,7 @@ export function DocumentHeader({ saved, objects, shared, onPlace, onAlongside }:
       >
         <Printer size={14} aria-hidden /> Print
       </Link>
+      {edits > 0 && <WriteAll saved={saved} count={edits} />}
       <HoldButton saved={saved} />
       <Button onClick={onPlace} disabled={!isAllowed} title={whyNot}>
         <Plus size={15} aria-hidden /> Place

@@ -40,6 +40,8 @@ const MOST_NAMED = 4;
 export interface Wish {
   sourceId: string;
   tetherId: string | null;
+  /** The document whose edits these are, where they are of several objects. */
+  documentId?: string;
   cells: WishedCell[];
   /** The file that was looked at; null where what the cells must hold is said instead. */
   hash: string | null;
@@ -52,7 +54,7 @@ export const writeBack: Step<Wish, Data> = {
   data: dataSchema,
   async apply(
     tx,
-    { sourceId, tetherId, cells, hash, expected },
+    { sourceId, tetherId, documentId, cells, hash, expected },
     { personId, act = null },
     { writer },
   ) {
@@ -87,7 +89,7 @@ export const writeBack: Step<Wish, Data> = {
         {
           kind: 'written back' as const,
           personId,
-          documentId: tether?.documentId ?? null,
+          documentId: tether?.documentId ?? documentId ?? null,
           tetherId: tether?.id ?? null,
           tetherName: tether?.name ?? null,
           sourceId,
