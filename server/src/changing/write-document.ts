@@ -49,7 +49,8 @@ async function planSource(
       cells.set(key, cell);
     }
   }
-  const wished = [...cells.values()];
+  // In one order, so that the same cells are agreed to by the same token.
+  const wished = [...cells].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, cell]) => cell);
   const where = await whereOf(db, sourceId);
   const plan: Result<FileWritten> = !where.ok
     ? where
