@@ -14,8 +14,11 @@ export function WriteAll({ saved, count }: { saved: DocumentDetail; count: numbe
     <Popup
       label={`Write back ${counted(count, 'correction')}`}
       face={
-        <span className="flex h-8 items-center gap-1.5 px-2.5 font-semibold">
-          <Upload size={14} aria-hidden /> Write back {count}
+        <span className="relative text-edited">
+          <Upload size={16} aria-hidden />
+          <span className="absolute -top-2 left-3 rounded-full bg-edited px-1 text-[10px] leading-4 font-semibold text-white tabular-nums">
+            {count}
+          </span>
         </span>
       }
       placement="bottom-end"
