@@ -116,6 +116,15 @@ function eachChosen(
   for (const list of lists) {
     if (list.length !== height || (list[0]?.length ?? 0) !== width) raise(BAD_VALUE);
   }
+  if (isStrict && target !== undefined && isRange(target)) {
+    for (const { range } of conditions) {
+      const isOther =
+        isRange(range) &&
+        (rowsOf(range.area) !== rowsOf(target.area) ||
+          columnsOf(range.area) !== columnsOf(target.area));
+      if (isOther) raise(BAD_VALUE);
+    }
+  }
   const values = target === undefined ? shape! : fellows(target, height, width, context, isStrict);
   for (let row = 0; row < height; row++) {
     for (let column = 0; column < width; column++) {
