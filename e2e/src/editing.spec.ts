@@ -128,13 +128,28 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   await report.keyboard.type('9');
   await report.keyboard.type('9');
   await report.keyboard.press('Tab');
+  await expect(cell(report, 4, 4)).toHaveClass(/picked/);
   // Survival is a formula.
+  await report.keyboard.press('Enter');
   const asks = report.getByRole('group', { name: 'A formula gives this figure' });
   await expect(asks).toContainText('=D8/C8');
   await asks.getByRole('button', { name: 'Leave the formula' }).click();
   await expect(asks).toHaveCount(0);
   await expect(cell(report, 4, 3)).toHaveText('99');
   await expect(cell(report, 4, 3)).toHaveAttribute('data-edit', 'edited');
+
+  // Who goes elsewhere has not thrown away what was typed.
+  await cell(report, 5, 3).click();
+  await report.keyboard.type('133');
+  await text(report).getByRole('heading').first().click();
+  await expect(cell(report, 5, 3)).toHaveText('133');
+  await expect(field(report, 'D9')).toHaveCount(0);
+  await cell(report, 5, 3).click();
+  await report.keyboard.type('x');
+  await text(report).getByRole('heading').first().click();
+  await expect(report.getByText('“x” is no number, and a number stands here.')).toBeVisible();
+  await field(report, 'D9').press('Escape');
+  await expect(cell(report, 5, 3)).toHaveText('133');
 
   // By keys alone: arrows pick, Enter opens, Delete opens it empty.
   await cell(report, 7, 3).click();
@@ -162,13 +177,13 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   });
   await expect(cell(report, 6, 3)).toHaveText('142');
   await expect(cell(report, 7, 3)).toHaveText('62');
-  await expect(panel(report)).toContainText('Writes 3 cells');
+  await expect(panel(report)).toContainText('Writes 4 cells');
 
   // All of them can be written from the header, in one go.
-  await header(report).getByRole('button', { name: 'Write back 3 corrections' }).click();
-  const all = report.getByRole('dialog', { name: 'Write back 3 corrections' });
-  await expect(all).toContainText('3 cells from Planting counts by plot');
-  await expect(all.getByRole('button', { name: 'Write 3 cells into 1 file' })).toBeEnabled();
+  await header(report).getByRole('button', { name: 'Write back 4 corrections' }).click();
+  const all = report.getByRole('dialog', { name: 'Write back 4 corrections' });
+  await expect(all).toContainText('4 cells from Planting counts by plot');
+  await expect(all.getByRole('button', { name: 'Write 4 cells into 1 file' })).toBeEnabled();
   await expectAccessible(report);
   await report.keyboard.press('Escape');
   await expect(all).toHaveCount(0);

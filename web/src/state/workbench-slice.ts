@@ -65,7 +65,6 @@ export const workbenchSlice = createSlice({
       state.selected = payload;
       state.hasRefusedLetters = false;
       if (state.picked?.tetherId !== payload) state.picked = null;
-      if (state.typing?.tetherId !== payload) state.typing = null;
     },
     /** Shows a thread in the panel. */
     threadShown(state, { payload }: PayloadAction<string>) {

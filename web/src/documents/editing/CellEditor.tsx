@@ -15,7 +15,6 @@ import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { cellOpened, cellPicked } from '../../state/workbench-slice.ts';
 import { FaultNote } from '../../ui/FaultNote.tsx';
 import { BARS } from '../object/part/PartBar.tsx';
-import { isUnlocked } from './unlocked.ts';
 import { writingWay } from './writing-way.ts';
 
 interface Props {
@@ -49,8 +48,12 @@ interface FieldProps extends Props {
 /** What stands in a cell, as it would be typed. */
 function typedAs(cell: Cell | undefined): string {
   if (!cell || cell.type === 'blank') return '';
-  const isShare = cell.type === 'number' && (cell.format ?? '').includes('%');
-  return isShare ? `${Number((Number(cell.value) * 100).toPrecision(15))}%` : String(cell.value);
+  if (cell.type !== 'number') return String(cell.value);
+  const isShare = (cell.format ?? '').includes('%');
+  const said = isShare
+    ? `${Number((Number(cell.value) * 100).toPrecision(15))}%`
+    : String(cell.value);
+  return said.replace('.', writingWay().decimal);
 }
 
 function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
@@ -58,6 +61,8 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
   const [sheetRow, sheetColumn] = [area.top + row, area.left + column];
   const cell = cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
   const [typed, setTyped] = useState(letters ?? typedAs(cell));
+  // A refresh may move the rows while somebody types: then it is refused, and not put into another one.
+  const [base] = useState(tether.base);
   const [isOver, setOver] = useState(false);
   const [edit, { isLoading, error }] = useEditCellsMutation();
   const dispatch = useAppDispatch();
@@ -84,12 +89,15 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     else field?.setSelectionRange(letters.length, letters.length);
   }, [letters]);
 
+  const isClosed = useRef(false);
   const close = () => {
+    isClosed.current = true;
     dispatch(cellOpened(null));
-    // The keys go on in the text, where the arrows pick the next cell.
-    table.closest<HTMLElement>('.paper-text')?.focus({ preventScroll: true });
   };
-  /** Opens a neighbour that can be written, or picks it. */
+  /** The keys go on in the text, where the arrows pick the next cell. */
+  const backToText = () =>
+    table.closest<HTMLElement>('.paper-text')?.focus({ preventScroll: true });
+  /** Goes on to a neighbour, as in any grid. */
   const go = (down: number, across: number) => {
     const next = { tetherId: tether.id, row: row + down, column: column + across };
     const isThere =
@@ -98,10 +106,8 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
       next.row >= 0 &&
       next.column >= 0;
     close();
-    if (!isThere) return;
-    dispatch(cellPicked(next));
-    if (isUnlocked(tether.unlocked, area.top + next.row, area.left + next.column))
-      dispatch(cellOpened({ ...next, letters: null }));
+    backToText();
+    if (isThere) dispatch(cellPicked(next));
   };
   const save = async (lines: string[][], then: () => void) => {
     const isSame = lines.length === 1 && lines[0]!.length === 1 && lines[0]![0] === typedAs(cell);
@@ -116,7 +122,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     );
     const done = await edit({
       id: tether.id,
-      request: { base: tether.base, cells: wished, writing: writingWay() },
+      request: { base, cells: wished, writing: writingWay() },
     });
     if (!('error' in done)) then();
   };
@@ -125,6 +131,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     if (key === 'Escape') {
       event.preventDefault();
       close();
+      backToText();
     } else if (key === 'Enter' || key === 'Tab') {
       event.preventDefault();
       const back = shiftKey ? -1 : 1;
@@ -138,7 +145,6 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     const lines = text.split(/\r?\n/).map((line) => line.split('\t'));
     void save(lines, close);
   };
-  const isLocked = !isUnlocked(tether.unlocked, sheetRow, sheetColumn);
   const needsStep = cell?.formula !== undefined && !isOver;
   const width = table
     .querySelector(`[data-cell="${row},${column}"]`)
@@ -156,7 +162,11 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
         <fieldset
           aria-label="A formula gives this figure"
           className="flex w-[280px] flex-col gap-2 p-2"
-          onKeyDown={(event) => event.key === 'Escape' && close()}
+          onKeyDown={(event) => {
+            if (event.key !== 'Escape') return;
+            close();
+            backToText();
+          }}
         >
           <p>
             A formula gives this figure:{' '}
@@ -168,7 +178,10 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
               // biome-ignore lint/a11y/noAutofocus: whoever typed into the cell goes on here
               autoFocus
               className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
-              onClick={close}
+              onClick={() => {
+                close();
+                backToText();
+              }}
             >
               Leave the formula
             </button>
@@ -189,12 +202,12 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
           ref={input}
           aria-label={`Correction of ${formatCell({ row: sheetRow, column: sheetColumn })}`}
           value={typed}
-          disabled={isLocked}
           aria-busy={isLoading}
           onChange={(event) => setTyped(event.target.value)}
           onKeyDown={press}
           onPaste={paste}
-          onBlur={() => !error && typed === typedAs(cell) && close()}
+          // Who goes elsewhere has not thrown away what was typed: it is kept, or says why it cannot be.
+          onBlur={() => !isClosed.current && void save([[typed]], close)}
           className="h-6 w-full min-w-0 px-1.5 outline-none"
         />
       )}

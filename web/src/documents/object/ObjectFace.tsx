@@ -102,7 +102,7 @@ export function ObjectFace(props: Props) {
   return (
     <div ref={setDrawn} className="relative w-fit max-w-full min-w-0">
       {shown}
-      {onDress && form === 'table' && <CellEditor {...{ tether, snapshot }} table={drawn} />}
+      {form === 'table' && <CellEditor {...{ tether, snapshot }} table={drawn} />}
       {onDress && form === 'table' && (
         <PartBar
           table={drawn}

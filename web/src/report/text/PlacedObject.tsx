@@ -11,15 +11,22 @@ import {
   useState,
 } from 'react';
 import { CommentMark } from '../../documents/comments/CommentMark.tsx';
+import { cellToType } from '../../documents/editing/cell-to-type.ts';
 import { Cleat } from '../../documents/object/Cleat.tsx';
 import { ObjectFace } from '../../documents/object/ObjectFace.tsx';
 import { CONTINUED_HEIGHT } from '../../placed/continued.ts';
 import type { FaceSize } from '../../placed/face-size.worker.ts';
 import { canKeepRoom, KeptRoom } from '../../placed/KeptRoom.tsx';
 import { useDrawn } from '../../placed/nearness.ts';
-import { useAppDispatch, useAppSelector } from '../../state/store.ts';
+import { useAppDispatch, useAppSelector, useAppStore } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
-import { cellOpened, cellPicked, objectSelected, panelShown } from '../../state/workbench-slice.ts';
+import {
+  cellOpened,
+  cellPicked,
+  lettersRefused,
+  objectSelected,
+  panelShown,
+} from '../../state/workbench-slice.ts';
 import { sheetsOf } from '../pages/orientation.ts';
 import { useTableBreaks, useTurned } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
@@ -36,6 +43,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   const dressing = useDressing(dressings, tetherId);
   const tether = usePlacedTether(documentId, { tetherId, copyOf });
   const dispatch = useAppDispatch();
+  const store = useAppStore();
   // Also while the cursor stands in its caption, which is one thing with it.
   const isChosen = useAppSelector(({ workbench }) => workbench.selected === tetherId);
 
@@ -54,10 +62,11 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     dispatch(cellPicked({ tetherId, row: row!, column: column! }));
   };
   const open = (event: MouseEvent) => {
-    const at = (event.target as Element).closest('[data-cell]')?.getAttribute('data-cell');
-    if (!at || !editor.isEditable || form !== 'table') return;
-    const [row, column] = at.split(',').map(Number);
-    dispatch(cellOpened({ tetherId, row: row!, column: column!, letters: null }));
+    const isCell = (event.target as Element).closest('[data-cell]') !== null;
+    if (!isCell || !editor.isEditable || form !== 'table') return;
+    // Its clicks have picked it.
+    const place = cellToType(store.getState(), documentId);
+    dispatch(place ? cellOpened({ ...place, letters: null }) : lettersRefused());
   };
   const dragWhole = (event: DragEvent<HTMLElement>) => {
     const place = getPos();
