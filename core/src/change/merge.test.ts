@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
 import { cellFinder, type Edit, withEdits } from './edits.ts';
-import { type Decision, editsUpon, mergeEdits, undecided } from './merge.ts';
+import { type Decision, editsUpon, mergeEdits, movedAreas, undecided } from './merge.ts';
 
 const rows: FixtureValue[][] = [
   ['Plot', 'Planted', 'Surviving'],
@@ -60,6 +60,19 @@ describe('an edit', () => {
       ['kept', 4, 3],
       ['kept', 2, 3],
     ]);
+  });
+
+  test('is as unlocked as before where rows are put in above it', () => {
+    const inserted = snapshotOf([rows[0]!, ['SC-00', 10, 9], ...rows.slice(1)]);
+    const cell = { top: 3, left: 3, bottom: 3, right: 3 };
+    const column = { top: 1, left: 2, bottom: 4, right: 2 };
+    expect(movedAreas(base, inserted, [cell, column])).toEqual([
+      { top: 4, left: 3, bottom: 4, right: 3 },
+      { top: 1, left: 2, bottom: 5, right: 2 },
+    ]);
+    const without = snapshotOf([rows[0]!, rows[1]!, rows[3]!]);
+    expect(movedAreas(base, without, [cell])).toEqual([]);
+    expect(movedAreas(base, base, [cell])).toEqual([cell]);
   });
 
   test('follows its column when columns are put in', () => {

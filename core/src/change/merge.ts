@@ -1,3 +1,4 @@
+import type { Area } from '../sheet/address.ts';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type Face, faceOf, matchedPlaces } from './change-slip.ts';
 import { cellFinder, type Edit, faceOfEdit } from './edits.ts';
@@ -53,6 +54,22 @@ function sameIn({ area }: Snapshot): ReturnType<typeof matchedPlaces> {
   const whole = (from: number, to: number) =>
     new Map(Array.from({ length: to - from + 1 }, (_, at) => [from + at, from + at]));
   return { rows: whole(area.top, area.bottom), columns: whole(area.left, area.right) };
+}
+
+/** Areas of a sheet after its rows and columns moved: each from its first to its last row and column that are still there. */
+export function movedAreas(base: Snapshot, now: Snapshot, areas: readonly Area[]): Area[] {
+  if (areas.length === 0 || base === now) return [...areas];
+  const { rows, columns } = matchedPlaces(base, now);
+  const within = (places: ReadonlyMap<number, number>, from: number, to: number) =>
+    [...places].filter(([was]) => was >= from && was <= to).map(([, is]) => is);
+  return areas.flatMap(({ top, left, bottom, right }) => {
+    const down = within(rows, top, bottom);
+    const across = within(columns, left, right);
+    if (down.length === 0 || across.length === 0) return [];
+    const least = (all: number[]) => all.reduce((a, b) => Math.min(a, b));
+    const most = (all: number[]) => all.reduce((a, b) => Math.max(a, b));
+    return [{ top: least(down), left: least(across), bottom: most(down), right: most(across) }];
+  });
 }
 
 /** Whether two cells hold the same: by value, since a number format may show one value in two ways. */

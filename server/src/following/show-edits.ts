@@ -3,6 +3,7 @@ import {
   editedCell,
   type MergedEdit,
   mergeEdits,
+  movedAreas,
   type Snapshot,
   type StandingName,
   withEdits,
@@ -132,20 +133,25 @@ function withFigures(
 }
 
 /**
- * Takes edits along from what an object showed to what it shows now: rows and columns are found by what they hold, one whose
+ * Takes edits and unlocked cells along from what an object showed to what it shows now: rows and columns are found by what they hold, one whose
  * cell is gone waits for somebody.
  */
 export async function rebaseEdits(
   tx: Database,
-  { id, base, editCount }: Pick<TetherRow, 'id' | 'base' | 'editCount'>,
+  { id, base, editCount, unlocked }: Pick<TetherRow, 'id' | 'base' | 'editCount' | 'unlocked'>,
   to: string,
 ): Promise<void> {
-  if (editCount === 0) return;
+  const areas = Array.isArray(unlocked) ? unlocked : [];
+  if (editCount === 0 && areas.length === 0) return;
   const packed = await findPacked(tx, [base, to]);
   const [before, after] = [packed.get(base), packed.get(to)];
   if (!before || !after) return;
   const edits = (await findEdits(tx, [id])).filter(({ isGone }) => !isGone);
   const [was, is] = [unpackSnapshot(before), unpackSnapshot(after)];
+  if (areas.length > 0) {
+    const moved = was.sheet === is.sheet ? movedAreas(was, is, areas) : [];
+    await updateTether(tx, id, { unlocked: moved.length > 0 ? moved : null });
+  }
   // On another sheet like rows are not the same rows: somebody must look.
   const merged =
     was.sheet === is.sheet
