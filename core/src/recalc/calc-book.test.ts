@@ -148,6 +148,18 @@ describe('a change', () => {
   });
 });
 
+test('what is computed at every change stays to the last digit where nothing under it changed', () => {
+  const book = bookOf({
+    A1: 0.1,
+    A2: 0.2,
+    B1: ['SUM(OFFSET(A1,0,0,2,1))', 0.3],
+    D1: 5,
+    D2: ['D1*2', 10],
+  });
+  expect(changeOf(book, 'D1', 6).changed).toEqual({ D2: [10, 12] });
+  expect(Object.keys(changeOf(book, 'A1', 0.4).changed)).toEqual(['B1']);
+});
+
 describe('what is not ours', () => {
   test('keeps the value of the file, and so does what rests on it', () => {
     const book = bookOf({

@@ -695,6 +695,11 @@ export class CalcBook implements CellValues {
         continue;
       }
       const { area } = node;
+      // One that is computed at every change, whatever it looks at, is another only if that can be told.
+      if (dynamic.has(node) && this.differs(node, result) === null) {
+        finish(node, area, false);
+        continue;
+      }
       const found = this.placed(node, result);
       changed.push(...found);
       if (node.area !== area) refilled.push({ ...placeOf(node), area: node.area });
