@@ -115,18 +115,6 @@ test('pictures', async ({ product, desk }) => {
   await picture(desk, 'place');
   await desk.keyboard.press('Escape');
 
-  await header(desk).getByRole('button', { name: 'Place' }).click();
-  await place
-    .getByRole('region', { name: 'Monitoring' })
-    .getByRole('button', { name: /planting-counts/ })
-    .click();
-  await expect(place.getByRole('application')).toContainText('SC-05');
-  await dragCells(desk, 'Counts', 'A4', 'E4');
-  await place.getByRole('radio', { name: 'Growing block' }).click();
-  await expect(place.getByRole('list', { name: 'To know' })).toContainText('is a total');
-  await picture(desk, 'place-growing');
-  await desk.keyboard.press('Escape');
-
   await desk.getByRole('link', { name: 'Sources' }).click();
   await desk
     .getByRole('region', { name: 'Monitoring' })

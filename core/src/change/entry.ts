@@ -1,4 +1,4 @@
-import { type Fault, fail, ok, type Result } from '../fault.ts';
+import { type Fault, fail, fault, ok, type Result } from '../fault.ts';
 import { dateIn } from '../formula/date-text.ts';
 import type { Cell, Validation } from '../sheet/sheet.ts';
 import type { Edit } from './edits.ts';
@@ -94,8 +94,7 @@ export function refusedBy(
     if (!isMeant || (value === null && check.allowsBlank)) continue;
     const expected = notMet(check, value);
     if (expected === null) continue;
-    const said = fail('entry-refused', { expected: check.message ?? expected });
-    return said.ok ? null : said.fault;
+    return fault('entry-refused', { expected: check.message ?? expected });
   }
   return null;
 }

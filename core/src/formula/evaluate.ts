@@ -177,7 +177,7 @@ function convert(ast: Ast, formula: Formula, depth: number): Node {
 function called(ast: Ast, formula: Formula, inner: (each: Ast) => Node): Node {
   // Newer functions carry a prefix in files (`_xlfn.IFNA`), in open documents those of other makers and of old ones too.
   const said = (ast.callee?.name ?? '').toUpperCase();
-  const name = said.replace(/^(?:_XLFN\.|_XLWS\.|COM\.MICROSOFT\.|LEGACY\.)+/, '');
+  const name = said.replace(/^(?:_XLFN\.|_XLWS\.|(?:COM|ORG)\.[A-Z]+\.|LEGACY\.)+/, '');
   const args = (ast.arguments ?? []).map((each) => (each ? inner(each) : null));
   if (name === 'LET') {
     const pairs: { name: string; value: Node }[] = [];

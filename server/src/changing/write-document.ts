@@ -1,12 +1,11 @@
-import { createHash } from 'node:crypto';
 import type { SourceEdits, WriteAll, WriteOutcome } from '@tether/contract';
-import { type Fault, fail, formatCell, ok, type Result } from '@tether/core';
+import { type Fault, fail, fault, formatCell, ok, type Result } from '@tether/core';
 import { listEditedIn } from '../db/edits.ts';
 import { findRules, findTethers, type TetherRow } from '../db/tethers.ts';
 import { mergedEdits } from '../following/show-edits.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
-import { heldOrFrozen, whereOf } from '../sources/reshow.ts';
+import { heldOrFrozen, planCells, whereOf } from '../sources/reshow.ts';
 import type { FileWritten, WishedCell } from '../sources/written.ts';
 import { isOurs } from './edit-cells.ts';
 import { refreshTethers } from './refresh.ts';
@@ -43,27 +42,15 @@ async function planSource(
       const key = `${cell.sheet.toLowerCase()} ${cell.row} ${cell.column}`;
       const other = cells.get(key);
       if (other && other.value !== cell.value) {
-        const told = fail('edits-apart', { cell: `${cell.sheet}!${formatCell(cell)}` });
-        apart = told.ok ? null : told.fault;
+        apart = fault('edits-apart', { cell: `${cell.sheet}!${formatCell(cell)}` });
       }
       cells.set(key, cell);
     }
   }
   // In one order, so that the same cells are agreed to by the same token.
   const wished = [...cells].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, cell]) => cell);
-  const where = await whereOf(db, sourceId);
-  const plan: Result<FileWritten> = !where.ok
-    ? where
-    : apart
-      ? { ok: false, fault: apart }
-      : wished.length === 0
-        ? fail('nothing-to-write')
-        : await writer.plan(where.value, wished);
-  const token = plan.ok
-    ? createHash('sha256')
-        .update(JSON.stringify([plan.value.hash, wished]))
-        .digest('hex')
-    : null;
+  if (apart) return { cells: wished, undecided, plan: { ok: false, fault: apart }, token: null };
+  const { plan, token } = await planCells({ db, writer }, sourceId, wished);
   return { cells: wished, undecided, plan, token };
 }
 

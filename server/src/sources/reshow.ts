@@ -37,6 +37,26 @@ export async function whereOf(db: Means['db'], sourceId: string): Promise<Result
   return ok({ path: located.value.path, shownPath: source.path, reading: source.reading });
 }
 
+/** What writing some cells would do to a source as it is now. */
+export async function planCells(
+  { db, writer }: Pick<Means, 'db' | 'writer'>,
+  sourceId: string,
+  cells: WishedCell[],
+): Promise<Omit<EditsPlanned, keyof EditsMerged>> {
+  const where = await whereOf(db, sourceId);
+  const plan: Result<FileWritten> = !where.ok
+    ? where
+    : cells.length === 0
+      ? fail('nothing-to-write')
+      : await writer.plan(where.value, cells);
+  const token = plan.ok
+    ? createHash('sha256')
+        .update(JSON.stringify([plan.value.hash, cells]))
+        .digest('hex')
+    : null;
+  return { cells, where, plan, token };
+}
+
 /** What writing the edits of an object would do to its source as it is now; null where what it shows is not kept. */
 export async function planEdits(
   { db, writer }: Pick<Means, 'db' | 'writer'>,
@@ -50,18 +70,8 @@ export async function planEdits(
       ? [{ sheet: base.sheet, ...place, value: edit.value, isOverFormula: edit.isOverFormula }]
       : [],
   );
-  const where = await whereOf(db, row.sourceId);
-  const plan: Result<FileWritten> = !where.ok
-    ? where
-    : cells.length === 0
-      ? fail('nothing-to-write')
-      : await writer.plan(where.value, cells);
-  const token = plan.ok
-    ? createHash('sha256')
-        .update(JSON.stringify([plan.value.hash, cells]))
-        .digest('hex')
-    : null;
-  return { ...found, cells, where, plan, token };
+  const planned = await planCells({ db, writer }, row.sourceId, cells);
+  return { ...found, ...planned };
 }
 
 /**

@@ -11,6 +11,7 @@ import type { Form } from '@tether/documents';
 import { PlacedChart } from '../placed/PlacedChart.tsx';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
+import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { nextStep, type ReachDraft } from './reach-draft.ts';
 import type { Taking } from './useTaking.ts';
@@ -86,10 +87,6 @@ function Face({ taking: { taken, settled, tooLarge, takeFault }, form, draft }: 
       />
     </div>
   );
-}
-
-function counted(count: number, what: string): string {
-  return `${count} ${count === 1 ? what : `${what}s`}`;
 }
 
 function widthOf(snapshot: Snapshot): number {

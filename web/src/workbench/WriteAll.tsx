@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { faultOf, useDocumentEditsQuery, useMeQuery, useWriteAllMutation } from '../state/api.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
+import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Popup } from '../ui/Popup.tsx';
 
@@ -107,5 +108,3 @@ function SourceLine({ source }: { source: SourceEdits }) {
     </>
   );
 }
-
-const counted = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;

@@ -18,6 +18,7 @@ import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { cellFlashed, cellOpened } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
+import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
 
@@ -289,5 +290,3 @@ function Plan(props: { saved: DocumentDetail; tether: Tether; seen: EditsSeen })
     </div>
   );
 }
-
-const counted = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
