@@ -22,10 +22,12 @@ interface Props {
   snapshot: Snapshot;
   /** The drawn table, in which the cell is looked for. */
   table: HTMLElement | null;
+  /** The keys go on in the document, where the arrows pick the next cell: it takes the focus, its object selected. */
+  onLeft: () => void;
 }
 
 /** The field over the cell of a table that somebody types in. */
-export function CellEditor({ tether, snapshot, table }: Props) {
+export function CellEditor({ tether, snapshot, table, onLeft }: Props) {
   const typing = useAppSelector(({ workbench }) =>
     workbench.typing?.tetherId === tether.id ? workbench.typing : null,
   );
@@ -33,7 +35,10 @@ export function CellEditor({ tether, snapshot, table }: Props) {
   if (!typing || !table || !place) return null;
   const { row, column, letters } = typing;
   return createPortal(
-    <Field key={`${row},${column}`} {...{ tether, snapshot, table, row, column, letters }} />,
+    <Field
+      key={`${row},${column}`}
+      {...{ tether, snapshot, table, onLeft, row, column, letters }}
+    />,
     place,
   );
 }
@@ -56,7 +61,7 @@ function typedAs(cell: Cell | undefined): string {
   return said.replace('.', writingWay().decimal);
 }
 
-function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
+function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldProps) {
   const { area, cells } = snapshot;
   const [sheetRow, sheetColumn] = [area.top + row, area.left + column];
   const cell = cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
@@ -94,9 +99,6 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     isClosed.current = true;
     dispatch(cellOpened(null));
   };
-  /** The keys go on in the text, where the arrows pick the next cell. */
-  const backToText = () =>
-    table.closest<HTMLElement>('.paper-text')?.focus({ preventScroll: true });
   /** Goes on to a neighbour, as in any grid. */
   const go = (down: number, across: number) => {
     const next = { tetherId: tether.id, row: row + down, column: column + across };
@@ -106,7 +108,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
       next.row >= 0 &&
       next.column >= 0;
     close();
-    backToText();
+    onLeft();
     if (isThere) dispatch(cellPicked(next));
   };
   const save = async (lines: string[][], then: () => void) => {
@@ -131,7 +133,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
     if (key === 'Escape') {
       event.preventDefault();
       close();
-      backToText();
+      onLeft();
     } else if (key === 'Enter' || key === 'Tab') {
       event.preventDefault();
       const back = shiftKey ? -1 : 1;
@@ -165,7 +167,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
           onKeyDown={(event) => {
             if (event.key !== 'Escape') return;
             close();
-            backToText();
+            onLeft();
           }}
         >
           <p>
@@ -180,7 +182,7 @@ function Field({ tether, snapshot, table, row, column, letters }: FieldProps) {
               className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
               onClick={() => {
                 close();
-                backToText();
+                onLeft();
               }}
             >
               Leave the formula

@@ -1,3 +1,5 @@
+import type { Tether } from '@tether/contract';
+import type { Area } from '@tether/core';
 import { api } from '../../state/api.ts';
 import type { RootState } from '../../state/store.ts';
 import { isUnlocked } from './unlocked.ts';
@@ -17,11 +19,18 @@ export function cellToType(state: RootState, documentId: string): Place | null {
   const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
   const tether = tethers.find(({ id }) => id === picked.tetherId);
   if (!tether || tether.unlocked === null || tether.form !== 'table') return null;
-  const { data: snapshot } = api.endpoints.snapshot.select(tether.shown)(state);
-  if (!snapshot) return null;
-  const { top, left } = snapshot.area;
   const { tetherId, row, column } = picked;
-  return isUnlocked(tether.unlocked, top + row, left + column) ? { tetherId, row, column } : null;
+  const area = areaOf(state, tether);
+  // Not known for a moment after an edit: the server says whether the cell is locked.
+  const isOpen = area === null || isUnlocked(tether.unlocked, area.top + row, area.left + column);
+  return isOpen ? { tetherId, row, column } : null;
+}
+
+/** The cells of an object, as far as they have come; edits do not change which they are. */
+function areaOf(state: RootState, { shown, base }: Pick<Tether, 'shown' | 'base'>): Area | null {
+  const { snapshot } = api.endpoints;
+  const { data = snapshot.select(base)(state).data } = snapshot.select(shown)(state);
+  return data?.area ?? null;
 }
 
 const STEPS: Record<string, [down: number, across: number]> = {
@@ -47,10 +56,11 @@ export function cellKey(
   const step = STEPS[key];
   if (!step) return null;
   const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
-  const shown = tethers.find(({ id }) => id === place.tetherId)?.shown;
-  const { data: snapshot } = api.endpoints.snapshot.select(shown ?? '')(state);
-  if (!snapshot) return null;
-  const { top, left, bottom, right } = snapshot.area;
+  const tether = tethers.find(({ id }) => id === place.tetherId);
+  const area = tether && areaOf(state, tether);
+  // The key is the cell's all the same: it must not leave the object.
+  if (!area) return { pick: place };
+  const { top, left, bottom, right } = area;
   const within = (at: number, most: number) => Math.max(0, Math.min(most, at));
   const row = within(place.row + step[0], bottom - top);
   const column = within(place.column + step[1], right - left);

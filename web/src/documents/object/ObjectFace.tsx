@@ -32,6 +32,8 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
   name: string;
   /** Changes its dressing by hand; only while it is selected. */
   onDress: ((change: Dressing) => void) | undefined;
+  /** Gives the document the focus, this object selected. */
+  onLeft: () => void;
   /** How objects look that follow their document. */
   look: DocumentLook;
   /** Pixels that it may take at most. */
@@ -46,7 +48,8 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
 
 /** What a placed object shows, with the handles for dressing it by hand. */
 export function ObjectFace(props: Props) {
-  const { tether, tetherId, form, dressing, name, onDress, look, room, breaks, onTable } = props;
+  const { tether, tetherId, form, dressing, name, onDress, onLeft, look, room, breaks, onTable } =
+    props;
   const { data: snapshot } = useSnapshotQuery(tether.shown);
   const flash = useAppSelector(({ workbench }) =>
     workbench.flash?.tetherId === tetherId ? workbench.flash : null,
@@ -102,7 +105,7 @@ export function ObjectFace(props: Props) {
   return (
     <div ref={setDrawn} className="relative w-fit max-w-full min-w-0">
       {shown}
-      {form === 'table' && <CellEditor {...{ tether, snapshot }} table={drawn} />}
+      {form === 'table' && <CellEditor {...{ tether, snapshot, onLeft }} table={drawn} />}
       {onDress && form === 'table' && (
         <PartBar
           table={drawn}

@@ -108,6 +108,8 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
               form={form}
               dressing={dressing}
               name={captionTextOf(editor.state, tetherId) ?? tether.name}
+              // By the editor, which puts its selection where it was: the browser alone would put the caret elsewhere.
+              onLeft={() => editor.view.focus()}
               onDress={
                 isChosen && editor.isEditable
                   ? (change) => dressObject(editor, dressings, tetherId, change)
