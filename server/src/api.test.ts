@@ -38,6 +38,7 @@ describe('the gate', () => {
     ['post', `/api/documents/${id}/versions`],
     ['get', `/api/documents/${id}/versions/${id}`],
     ['get', `/api/documents/${id}/tethers`],
+    ['post', `/api/documents/${id}/print`],
     ['get', `/api/documents/${id}/print`],
     ['get', `/api/documents/${id}/print/${id}`],
     ['post', `/api/documents/${id}/tethers`],

@@ -8,6 +8,7 @@ import { connectDatabase } from './db/database.ts';
 import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { Locks } from './locks/locks.ts';
+import { startPrinter } from './outputs/printer.ts';
 import { surviveLostConnections } from './survive.ts';
 import { tell } from './tell.ts';
 
@@ -77,6 +78,7 @@ async function serve(): Promise<void> {
   const engine = new Engine(database, databaseUrl, 'server');
   const { comparer, events, writing, reader, readings, keeper, locks, queue, writer } = engine;
   if (await loadDemoOnce({ db, locks }, sourcesRoot, size)) console.log('The demo is loaded.');
+  const printer = startPrinter(process.env.CHROMIUM || null);
   const services = {
     db,
     comparer,
@@ -89,7 +91,7 @@ async function serve(): Promise<void> {
     locks,
     queue,
     roots: rootsFrom(process.env.TETHER_ROOTS, sourcesRoot),
-    chromium: process.env.CHROMIUM || null,
+    printer,
     hasDemo: true,
   };
   // Serving does not wait for the first look through the folders: what is known is shown meanwhile.
@@ -108,6 +110,7 @@ async function serve(): Promise<void> {
     events.close();
     server.close();
     server.closeAllConnections();
+    await printer.close();
     await engine.stop();
   });
 }

@@ -1,5 +1,6 @@
 import type { Writing } from './documents/writing.ts';
 import type { EventHub } from './events/hub.ts';
+import type { Printer } from './outputs/printer.ts';
 import type { SourceKeeper } from './sources/keeper.ts';
 import type { Means } from './sources/means.ts';
 
@@ -10,8 +11,7 @@ export interface Services extends Means {
   writing: Writing;
   /** Places on the server below which the operator allows source folders. */
   roots: readonly string[];
-  /** Path of the Chromium that prints, or null. */
-  chromium: string | null;
+  printer: Printer;
   /** Whether the demo is loaded: the sign-in page then offers its people. */
   hasDemo: boolean;
 }

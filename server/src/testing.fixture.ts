@@ -12,6 +12,7 @@ import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce } from './demo/load.ts';
 import { Engine } from './engine.ts';
+import { startPrinter } from './outputs/printer.ts';
 
 /** The demo, loaded once in a test file and cluster, and copied for every server in it. */
 const loaded = new Map<string, ReturnType<typeof loadOnce>>();
@@ -94,7 +95,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     locks,
     queue,
     roots: [sources],
-    chromium: null,
+    printer: startPrinter(null),
     hasDemo: true,
   };
   const app = buildApp(services, null);

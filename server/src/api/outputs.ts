@@ -4,7 +4,6 @@ import { fault } from '@tether/core';
 import { parse } from 'cookie';
 import { Router } from 'express';
 import { findDocument } from '../db/documents.ts';
-import { printSheets } from '../outputs/printer.ts';
 import type { Services } from '../services.ts';
 import { currentPerson, subjectAt } from './gate.ts';
 import { refuse } from './respond.ts';
@@ -14,11 +13,16 @@ const KEPT_MS = 10 * 60_000;
 
 /** Documents as files: PDF. */
 export function outputRoutes(services: Services): Router {
-  const { db, chromium } = services;
+  const { db, printer } = services;
   const router = Router();
   router.param('id', subjectAt(services, 'document'));
   const printed = new Map<string, { bytes: Buffer; name: string; personId: string }>();
 
+  // Whoever looks at the sheets is about to print them.
+  router.post('/:id/print', (_request, response) => {
+    printer.prepare();
+    response.json(null);
+  });
   /**
    * Prints, telling how far it has come line by line; ends with the file’s id or a fault. Leaving stops it. With `marks`
    * cells that changed since the person last looked are marked.
@@ -32,8 +36,7 @@ export function outputRoutes(services: Services): Router {
     response.setHeader('cache-control', 'no-store');
     const tell = (line: PrintProgress) => response.write(`${JSON.stringify(line)}\n`);
     const { localPort } = request.socket;
-    const result = await printSheets(
-      chromium,
+    const result = await printer.print(
       {
         url: `http://127.0.0.1:${localPort}/documents/${found.id}/print${request.query.marks === undefined ? '' : '?marks'}`,
         cookies: Object.entries(parse(request.headers.cookie ?? '')).map(([name, value]) => ({

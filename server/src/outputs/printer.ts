@@ -1,5 +1,6 @@
 import { existsSync } from 'node:fs';
 import { fail, fault, ok, type Result } from '@tether/core';
+import type { Browser } from 'playwright-core';
 import { tell } from '../tell.ts';
 import { cutToSheets } from './cut-to-sheets.ts';
 
@@ -17,53 +18,111 @@ export interface PrintRequest {
   cookies: { name: string; value: string }[];
 }
 
+/** Prints sheets of documents through Debian's Chromium, which stays open for a while: opening it takes over a second. */
+export interface Printer {
+  /** Opens the browser, for somebody who is about to print. */
+  prepare(): void;
+  /**
+   * Prints the sheets of a document as PDF: the same page that people see on the screen, its text as text. `signal` stops
+   * it at any step. Faults: `printer-missing`, `printing-stopped`, `unexpected`.
+   */
+  print(
+    request: PrintRequest,
+    onStep: (step: PrintStep) => void,
+    signal: AbortSignal,
+  ): Promise<Result<Buffer>>;
+  close(): Promise<void>;
+}
+
 /** The longest that pages may take to stand still. */
 const PATIENCE_MS = 120_000;
+/** A browser that nobody printed with for so long is closed: it takes some 100 MB. */
+const KEPT_OPEN_MS = 5 * 60_000;
 
-/**
- * Prints the sheets of a document as PDF through Debian's Chromium: the same page that people see on the screen, its text
- * as text. `signal` stops it at any step. Faults: `printer-missing`, `printing-stopped`, `unexpected`.
- */
-export async function printSheets(
-  chromiumPath: string | null,
-  { url, cookies }: PrintRequest,
-  onStep: (step: PrintStep) => void,
-  signal: AbortSignal,
-): Promise<Result<Buffer>> {
-  if (!chromiumPath || !existsSync(chromiumPath)) return fail('printer-missing');
-  onStep({ step: 'opening' });
+/** A printer that opens its browser when it is first needed. */
+export function startPrinter(chromiumPath: string | null): Printer {
+  const isThere = chromiumPath !== null && existsSync(chromiumPath);
+  let opened: Promise<Browser> | null = null;
+  let printing = 0;
+  let closing: NodeJS.Timeout | undefined;
+
+  const shut = async () => {
+    clearTimeout(closing);
+    const browser = opened;
+    opened = null;
+    await browser?.then((each) => each.close()).catch(() => {});
+  };
+  const browser = () => {
+    clearTimeout(closing);
+    closing = setTimeout(() => (printing > 0 ? closing?.refresh() : void shut()), KEPT_OPEN_MS);
+    closing.unref();
+    opened ??= launch(chromiumPath!).then((each) => {
+      // One that broke off is no browser to print with; the next print opens another.
+      each.on('disconnected', () => {
+        opened = null;
+      });
+      return each;
+    });
+    opened.catch(() => {
+      opened = null;
+    });
+    return opened;
+  };
+
+  return {
+    prepare() {
+      if (isThere) browser().catch((error) => tell('Opening the printer', error));
+    },
+    async print({ url, cookies }, onStep, signal) {
+      if (!isThere) return fail('printer-missing');
+      onStep({ step: 'opening' });
+      printing += 1;
+      let stop: (() => void) | null = null;
+      try {
+        // Of its own for each print: nobody's cookies stay.
+        const context = await (await browser()).newContext();
+        stop = () => void context.close().catch(() => {});
+        signal.addEventListener('abort', stop, { once: true });
+        if (signal.aborted) return fail('printing-stopped');
+        const { origin } = new URL(url);
+        await context.addCookies(cookies.map((cookie) => ({ ...cookie, url: origin })));
+        const page = await context.newPage();
+        await page.goto(url);
+        onStep({ step: 'breaking into pages' });
+        const sheets = page.locator('[data-print-ready]');
+        await sheets.waitFor({ timeout: PATIENCE_MS });
+        const pages = Number(await sheets.getAttribute('data-print-ready'));
+        onStep({ step: 'printing', pages });
+        const bytes = await page.pdf({
+          preferCSSPageSize: true,
+          printBackground: true,
+          tagged: true,
+        });
+        const sizes = await page
+          .locator('.sheet')
+          .evaluateAll((all) =>
+            all
+              .map((each) => each.getBoundingClientRect())
+              .map(({ width, height }) => ({ width, height })),
+          );
+        return ok(await cutToSheets(bytes, sizes));
+      } catch (error) {
+        if (signal.aborted) return fail('printing-stopped');
+        tell('Printing', error);
+        const detail = 'the pages could not be printed';
+        return { ok: false, fault: fault('unexpected', { detail }) };
+      } finally {
+        printing -= 1;
+        if (stop) signal.removeEventListener('abort', stop);
+        stop?.();
+      }
+    },
+    close: shut,
+  };
+}
+
+async function launch(executablePath: string): Promise<Browser> {
   // Loaded by whoever prints first: it is large, and no server should wait for it to start.
   const { chromium } = await import('playwright-core');
-  const browser = await chromium.launch({ executablePath: chromiumPath });
-  const stop = () => void browser.close();
-  signal.addEventListener('abort', stop, { once: true });
-  try {
-    if (signal.aborted) return fail('printing-stopped');
-    const context = await browser.newContext();
-    const { origin } = new URL(url);
-    await context.addCookies(cookies.map((cookie) => ({ ...cookie, url: origin })));
-    const page = await context.newPage();
-    await page.goto(url);
-    onStep({ step: 'breaking into pages' });
-    const sheets = page.locator('[data-print-ready]');
-    await sheets.waitFor({ timeout: PATIENCE_MS });
-    const pages = Number(await sheets.getAttribute('data-print-ready'));
-    onStep({ step: 'printing', pages });
-    const bytes = await page.pdf({ preferCSSPageSize: true, printBackground: true, tagged: true });
-    const sizes = await page
-      .locator('.sheet')
-      .evaluateAll((all) =>
-        all
-          .map((each) => each.getBoundingClientRect())
-          .map(({ width, height }) => ({ width, height })),
-      );
-    return ok(await cutToSheets(bytes, sizes));
-  } catch (error) {
-    if (signal.aborted) return fail('printing-stopped');
-    tell('Printing', error);
-    return { ok: false, fault: fault('unexpected', { detail: 'the pages could not be printed' }) };
-  } finally {
-    signal.removeEventListener('abort', stop);
-    await browser.close();
-  }
+  return chromium.launch({ executablePath });
 }

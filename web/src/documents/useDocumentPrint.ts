@@ -27,13 +27,15 @@ export function useDocumentPrint(documentId: string, hasMarks: boolean) {
   const [state, setState] = useState<PrintState>({ kind: 'idle' });
   const stopping = useRef<AbortController | null>(null);
   useEffect(() => () => stopping.current?.abort(), []);
+  const address = `/api/documents/${documentId}/print`;
+  // Opening the printer takes a while: it is done while the sheets are looked at. Printing itself says what is wrong.
+  useEffect(() => void fetch(address, { method: 'POST' }).catch(() => {}), [address]);
 
   const start = async () => {
     const controller = new AbortController();
     stopping.current = controller;
     setState({ kind: 'printing', words: 'Opening the printer …' });
     try {
-      const address = `/api/documents/${documentId}/print`;
       const response = await fetch(`${address}${hasMarks ? '?marks' : ''}`, {
         signal: controller.signal,
       });
