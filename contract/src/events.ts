@@ -7,6 +7,8 @@ import { z } from 'zod';
 export const liveEventSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('tethers'), documentId: z.string() }),
   z.object({ kind: z.literal('sources') }),
+  /** Something was typed into a source, or let go. */
+  z.object({ kind: z.literal('entries'), sourceId: z.string() }),
   z.object({
     kind: z.literal('document'),
     documentId: z.string(),

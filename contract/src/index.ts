@@ -11,3 +11,4 @@ export * from './people.ts';
 export * from './rights.ts';
 export * from './sources.ts';
 export * from './tethers.ts';
+export * from './writing-way.ts';

@@ -7,7 +7,9 @@ import {
   type DelimitedReading,
   ENCODINGS,
   type Fault,
+  MAX_COLUMNS,
   MAX_PASTED_CELLS,
+  MAX_ROWS,
   type Mode,
   type Placement,
   type Reach,
@@ -19,6 +21,7 @@ import {
   type TableObject,
 } from '@tether/core';
 import { z } from 'zod';
+import { writingSchema } from './writing-way.ts';
 
 /** A folder whose files can be tethered to. */
 export interface SourceFolder {
@@ -178,3 +181,75 @@ export const cellsQuerySchema = z.object({
   reference: z.string().min(1).max(60),
 });
 export type CellsQuery = z.infer<typeof cellsQuerySchema>;
+
+/** What somebody typed into cells of a source; `typed` null lets an entry go, and `=` begins a formula. */
+export const enterSchema = z.object({
+  /** The state of the source that the person saw. */
+  hash: z.string().max(2_000),
+  sheet: z.string().min(1).max(1_000),
+  cells: z
+    .array(
+      z.object({
+        row: z.int().min(1).max(MAX_ROWS),
+        column: z.int().min(1).max(MAX_COLUMNS),
+        typed: z.string().max(32_767).nullable(),
+        /** When the entry was made that the person saw in the cell; null where they saw none. */
+        seen: z.string().nullable(),
+        /** Whether a formula may give way to what is typed. */
+        isOverFormula: z.boolean().optional(),
+      }),
+    )
+    .min(1)
+    .max(10_000),
+  writing: writingSchema,
+});
+export type EnterCells = z.infer<typeof enterSchema>;
+
+/** What somebody decided on an entry whose cell the file changed too. */
+export const decideEntrySchema = z.object({
+  entry: z.uuid(),
+  decision: z.enum(['theirs', 'yours']),
+});
+
+/** An entry that waits to be saved, against what stood there and what the file holds now. */
+export interface EntrySeen {
+  id: string;
+  sheet: string;
+  row: number;
+  column: number;
+  typed: string;
+  /** `same`: the file says the same by now. */
+  kind: 'kept' | 'same' | 'contested';
+  agreed: string;
+  theirs: string;
+  yours: string;
+  by: string | null;
+  isMine: boolean;
+  at: string;
+}
+
+/** What a cell shows while entries wait. */
+export interface EntryFace {
+  sheet: string;
+  row: number;
+  column: number;
+  text: string;
+  isNumber: boolean;
+  mark: 'entered' | 'contested' | 'follows' | 'not final';
+}
+
+/** All that waits to be saved in a source, and what saving it would do. */
+export interface EntriesSeen {
+  entries: EntrySeen[];
+  faces: EntryFace[];
+  /** Null where it cannot be said, with the reason. */
+  plan: {
+    /** Of the file as it was looked at and the entries: what is agreed to when it is saved. */
+    token: string;
+    cells: number;
+    follows: number;
+    notFinal: { sheet: string; ref: string; why: string }[];
+    losesSignature: boolean;
+  } | null;
+  fault: Fault | null;
+}

@@ -17,6 +17,7 @@ import { z } from 'zod';
 import type { Hold } from './document.ts';
 import { modeSchema } from './modes.ts';
 import { areaSchema } from './sources.ts';
+import { writingSchema } from './writing-way.ts';
 
 const sheetName = z.string().min(1).max(255);
 const position = z.int().min(1).max(MAX_ROWS);
@@ -242,10 +243,7 @@ export const editRequestSchema = z.object({
     )
     .min(1)
     .max(10_000),
-  writing: z.object({
-    decimal: z.enum(['.', ',']),
-    dates: z.enum(['day first', 'month first']),
-  }),
+  writing: writingSchema,
 });
 export type EditRequest = z.infer<typeof editRequestSchema>;
 

@@ -230,6 +230,18 @@ const FAULTS = {
     `The source does not take that here. It expects: ${p.expected}`,
     'Type something else, or leave the cell as it is.',
   ],
+  'entry-formula': (p: { why: string }) => [
+    `That formula cannot be taken: ${p.why}.`,
+    'Formulas are typed with English names and commas, as in =SUM(B2:B9,C4).',
+  ],
+  'entry-taken': (p: { cell: string; by: string; typed: string }) => [
+    `${p.by} typed ${p.typed === '' ? 'nothing' : `“${p.typed}”`} into ${p.cell} meanwhile.`,
+    'Say which of the two holds.',
+  ],
+  'source-saved-meanwhile': () => [
+    'The file was saved meanwhile, and its cells may stand elsewhere.',
+    'Look where you are, then press Enter again.',
+  ],
   'entry-protected': (p: { sheet: string }) => [
     `The sheet ${p.sheet} is protected against changes.`,
     'Lift the protection where the workbook comes from, then type again.',

@@ -425,3 +425,55 @@ test('computing what changed and computing all come to the same', () => {
     ),
   );
 });
+
+describe('a formula that is put in', () => {
+  const place = (ref: string) => ({ sheet: 'Counts', ...parseCell(ref)! });
+  const put = (ref: string, formula: string) => ({ ...place(ref), value: null, formula });
+  const shown = ({ changed }: ReturnType<CalcBook['change']>) =>
+    Object.fromEntries(
+      changed.map(({ row, column, after }) => [formatCell({ row, column }), show(after)]),
+    );
+  const book = () => bookOf({ A1: 2, A2: 3, A3: ['A1+A2', 5], B1: ['A3*10', 50] });
+
+  test('is computed with what rests on it, and follows from then on', () => {
+    const made = book();
+    expect(shown(made.change([put('A2', 'A1*4'), put('C1', 'B1+1')]))).toEqual({
+      A2: 8,
+      A3: 10,
+      B1: 100,
+      C1: 101,
+    });
+    expect(shown(made.change([{ ...place('A1'), value: 1 }]))).toEqual({
+      A2: 4,
+      A3: 5,
+      B1: 50,
+      C1: 51,
+    });
+  });
+
+  test('tried out leaves everything as it was, whatever it took the place of', () => {
+    const made = book();
+    const tried = made.tryOut([put('A3', 'A1*A2'), put('B2', 'SUM(A1:A3)')]);
+    expect(shown(tried)).toEqual({ A3: 6, B1: 60, B2: 11 });
+    expect(made.formulaOf(place('A3'))).toBe('A1+A2');
+    expect(made.formulaOf(place('B2'))).toBeNull();
+    expect(made.get('Counts', 3, 1)).toBe(5);
+    expect(made.get('Counts', 2, 2)).toBeNull();
+    expect(shown(made.change([{ ...place('A1'), value: 4 }]))).toEqual({ A3: 7, B1: 70 });
+    expect(made.counts).toEqual({ formulas: 2, notOurs: 0 });
+  });
+
+  test('that rests on itself, or that nobody knows, is not final', () => {
+    const made = book();
+    const round = made.tryOut([put('A1', 'B1+1')]);
+    expect(round.notFinal.map(({ row, column }) => formatCell({ row, column })).sort()).toEqual([
+      'A1',
+      'A3',
+      'B1',
+    ]);
+    const strange = made.tryOut([put('C1', 'NOSUCH(A1)')]);
+    expect(strange.notFinal).toMatchObject([
+      { row: 1, column: 3, why: expect.stringContaining('NOSUCH') },
+    ]);
+  });
+});

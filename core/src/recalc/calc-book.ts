@@ -31,6 +31,7 @@ import type {
   CalcSheet,
   CalcSource,
   CellPlace,
+  CellWish,
   ChangedCell,
   FormulaCheck,
   NotOurs,
@@ -150,27 +151,43 @@ export class CalcBook implements CellValues {
   }
 
   /**
-   * Gives cells other values, and all that depends on them. A cell with a formula loses it. Cells of sheets that are not
-   * there are left out.
+   * Gives cells other values or formulas, and all that depends on them its new values. A cell with a formula loses it; one
+   * that gets a formula is among those that changed. Cells of sheets that are not there are left out.
    */
-  change(values: readonly (CellPlace & { value: Scalar })[]): Recalculated {
+  change(wishes: readonly CellWish[]): Recalculated {
     const touched: Touched[] = [];
-    for (const { sheet: name, row, column, value } of values) {
+    const fresh: Node[] = [];
+    for (const { sheet: name, row, column, value, formula } of wishes) {
       const sheet = this.byName.get(name.toLowerCase());
       if (!sheet) continue;
       const node = sheet.nodes.get(keyOf(row, column));
       if (node) this.remove(node);
-      if (this.put(sheet, row, column, value)) touched.push({ sheet, row, column });
+      if (formula !== undefined) fresh.push(this.putFormula(sheet, row, column, formula));
+      else if (this.put(sheet, row, column, value)) touched.push({ sheet, row, column });
     }
-    return this.recompute(touched);
+    return this.recompute(touched, fresh);
+  }
+
+  /** Gives a cell a formula that no file said anything of: what it comes to here is what it comes to. */
+  private putFormula(sheet: Sheet, row: number, column: number, text: string): Node {
+    const stored = sheet.values.get(keyOf(row, column)) ?? null;
+    const node = this.addNode(sheet, row, column, text, stored, null);
+    const read = this.connect(node);
+    this.undo?.push(() => {
+      sheet.nodes.delete(keyOf(row, column));
+      this.drop(node);
+      for (const readers of read) readers.splice(readers.lastIndexOf(node), 1);
+      node.formula = null;
+    });
+    return node;
   }
 
   /** What `change` would change; afterwards everything is as before. */
-  tryOut(values: readonly (CellPlace & { value: Scalar })[]): Recalculated {
+  tryOut(wishes: readonly CellWish[]): Recalculated {
     const undo: (() => void)[] = [];
     this.undo = undo;
     try {
-      return this.change(values);
+      return this.change(wishes);
     } finally {
       this.undo = null;
       for (const each of undo.reverse()) each();
@@ -359,19 +376,22 @@ export class CalcBook implements CellValues {
     return this.named.get(key)!;
   }
 
-  /** Makes a formula a reader of the cells and ranges that it looks at. */
-  private connect(node: Node): void {
+  /** Makes a formula a reader of the cells and ranges that it looks at; gives the lists that it is in now. */
+  private connect(node: Node): Node[][] {
     const { formula } = node;
-    if (!formula) return;
+    const lists: Node[][] = [];
+    if (!formula) return lists;
     for (const range of this.rangesOf(formula, node, node.origin, [])) {
       const sheet = this.byName.get(range.sheet.toLowerCase());
       if (!sheet) continue;
       const { top, left, bottom, right } = range.area;
       if (top === bottom && left === right) {
         const key = keyOf(top, left);
-        const readers = sheet.readers.get(key);
-        if (!readers) sheet.readers.set(key, [node]);
-        else if (readers.at(-1) !== node) readers.push(node);
+        const readers = sheet.readers.get(key) ?? [];
+        if (readers.length === 0) sheet.readers.set(key, readers);
+        if (readers.at(-1) === node) continue;
+        readers.push(node);
+        lists.push(readers);
         continue;
       }
       const name = `${top} ${left} ${bottom} ${right}`;
@@ -388,8 +408,11 @@ export class CalcBook implements CellValues {
         sheet.rangesByName.set(name, known);
         sheet.ranges.add(known);
       }
-      if (known.readers.at(-1) !== node) known.readers.push(node);
+      if (known.readers.at(-1) === node) continue;
+      known.readers.push(node);
+      lists.push(known.readers);
     }
+    return lists;
   }
 
   private rangesOf(
@@ -517,6 +540,10 @@ export class CalcBook implements CellValues {
     // Whoever it reads does not tell it any more.
     node.formula = null;
     node.why = 'it is gone';
+    this.drop(node);
+  }
+
+  private drop(node: Node): void {
     this.nodes.splice(this.nodes.indexOf(node), 1);
     const at = this.dynamic.indexOf(node);
     if (at >= 0) this.dynamic.splice(at, 1);
@@ -558,10 +585,10 @@ export class CalcBook implements CellValues {
     return this.work(this.gathered(nodes, []), []);
   }
 
-  private recompute(cells: readonly Touched[]): Recalculated {
-    if (cells.length === 0) return { changed: [], notFinal: [], refilled: [] };
+  private recompute(cells: readonly Touched[], fresh: readonly Node[] = []): Recalculated {
+    if (cells.length + fresh.length === 0) return { changed: [], notFinal: [], refilled: [] };
     this.run++;
-    return this.work(this.gathered(this.dynamic, cells), cells);
+    return this.work(this.gathered([...this.dynamic, ...fresh], cells), cells);
   }
 
   /** All formulas that depend on what changed, each with how many of those it waits for. */

@@ -44,6 +44,12 @@ export interface CellPlace {
   column: number;
 }
 
+/** What a cell is to hold: a value, or a formula without its `=`, which says the value then. */
+export interface CellWish extends CellPlace {
+  value: Scalar;
+  formula?: string | undefined;
+}
+
 /** A cell whose formula gives another value than before. */
 export interface ChangedCell extends CellPlace {
   before: Scalar;

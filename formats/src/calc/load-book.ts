@@ -6,12 +6,16 @@ import type { OpenSource } from '../source.ts';
 export type NotComputed = 'no formulas' | 'too large';
 
 /**
- * A source made ready for computing its formulas, or why it is not. Faults: those of reading.
+ * A source made ready for computing its formulas, or why it is not. With `isEmptyToo` one without formulas is made ready as well,
+ * since it will get some. Faults: those of reading.
  */
-export async function loadBook(source: OpenSource): Promise<Result<CalcBook | NotComputed>> {
+export async function loadBook(
+  source: OpenSource,
+  { isEmptyToo = false }: { isEmptyToo?: boolean } = {},
+): Promise<Result<CalcBook | NotComputed>> {
   const any = await source.hasFormulas();
   if (!any.ok) return any;
-  if (!any.value) return ok('no formulas');
+  if (!any.value && !isEmptyToo) return ok('no formulas');
   const sheets: CalcSheet[] = [];
   for (const { name } of source.sheets) {
     const read = await source.readFormulas(name);
@@ -24,7 +28,7 @@ export async function loadBook(source: OpenSource): Promise<Result<CalcBook | No
     sheets.push({ name, cells, arrays, hidden });
   }
   const isWithout = sheets.every(({ cells }) => [...cells].every(({ formula }) => !formula));
-  if (isWithout) return ok('no formulas');
+  if (isWithout && !isEmptyToo) return ok('no formulas');
   const tables = await source.readTables();
   if (!tables.ok) return tables;
   const now = source.dateSystem === '1900' ? serialNow() : null;

@@ -2,13 +2,23 @@ import {
   cellsQuerySchema,
   changeModeSchema,
   chartQuerySchema,
+  decideEntrySchema,
+  enterSchema,
   findCellsSchema,
   sourceReadingSchema,
   sourceSearchSchema,
   takeRequestSchema,
+  writeBackSchema,
 } from '@tether/contract';
 import { ok } from '@tether/core';
 import { Router } from 'express';
+import {
+  decideEntry,
+  dropEntries,
+  enterCells,
+  saveEntries,
+  seeEntries,
+} from '../changing/entries.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
@@ -76,6 +86,33 @@ export function sourceRoutes(services: Services): Router {
     if (!query) return;
     const { sheet, reference } = query;
     answer(response, await readCells(services, request.params.id, sheet, reference));
+  });
+  // Who types into a source changes its file in the end: they must have the right to.
+  const mayWrite = may(services, 'source file', 'change');
+  router.get('/:id/entries', async (request, response) => {
+    const { id } = currentPerson(response);
+    answer(response, await seeEntries(services, id, request.params.id));
+  });
+  router.put('/:id/entries', mayWrite, async (request, response) => {
+    const body = parseRequest(response, enterSchema, request.body);
+    if (!body) return;
+    const { id } = currentPerson(response);
+    answer(response, await enterCells(services, id, request.params.id, body));
+  });
+  router.delete('/:id/entries', mayWrite, async (request, response) => {
+    await dropEntries(services, currentPerson(response).id, request.params.id);
+    response.json(null);
+  });
+  router.post('/:id/entries/decide', mayWrite, async (request, response) => {
+    const body = parseRequest(response, decideEntrySchema, request.body);
+    if (!body) return;
+    answer(response, await decideEntry(services, request.params.id, body.entry, body.decision));
+  });
+  router.post('/:id/entries/save', mayWrite, async (request, response) => {
+    const body = parseRequest(response, writeBackSchema, request.body);
+    if (!body) return;
+    const { id } = currentPerson(response);
+    answer(response, await saveEntries(services, id, request.params.id, body.token));
   });
   router.get('/:id/uses', async (request, response) => {
     response.json(await listSourceUses(services.db, request.params.id));

@@ -44,6 +44,13 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 
+/** What a cell of a source holds: a value, or a formula without its `=`, and what it shows. */
+export interface CellHeld {
+  value: number | string | boolean | null | { error: string };
+  formula: string | null;
+  text: string;
+}
+
 const bytes = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true, mode: 'date' });
 /** The database takes none but these words in a column: every word of the type, so that none is forgotten. */
@@ -350,6 +357,29 @@ export const edits = pgTable(
       .on(table.tetherId, table.row, table.column)
       .where(sql`not ${table.isGone}`),
   ],
+);
+
+/** What people typed into cells of sources, until it is saved in their files. */
+export const entries = pgTable(
+  'entries',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    sourceId: uuid()
+      .notNull()
+      .references(() => sources.id, { onDelete: 'cascade' }),
+    sheet: text().notNull(),
+    row: integer().notNull(),
+    column: integer().notNull(),
+    /** As it was typed, and what that is. */
+    typed: text().notNull(),
+    entered: jsonb().$type<CellHeld>().notNull(),
+    /** What stood there when it was typed, and what stood beside it. */
+    agreed: jsonb().$type<CellHeld>().notNull(),
+    landmark: text().notNull(),
+    personId: uuid().references(() => people.id, { onDelete: 'set null' }),
+    at: moment().notNull().defaultNow(),
+  },
+  (table) => [unique('entries_cell').on(table.sourceId, table.sheet, table.row, table.column)],
 );
 
 /** What an object showed, state by state: its history. */

@@ -3,11 +3,14 @@ import { readFile } from 'node:fs/promises';
 import {
   type CalcBook,
   type Cell,
+  type CellPlace,
   type ChangedCell,
   cellCount,
   FormulaError,
   fail,
+  holds,
   isoToSerial,
+  MAX_COLUMNS,
   ok,
   parseReference,
   type Result,
@@ -26,7 +29,15 @@ import {
   type SheetPatch,
   writeSource,
 } from '@tether/formats';
-import type { FileWritten, Passed, PassedChange, WritingTask } from './written.ts';
+import type {
+  CellLooked,
+  CellsLooked,
+  FileWritten,
+  Passed,
+  PassedChange,
+  WritingTask,
+  WrittenCell,
+} from './written.ts';
 
 /** Plans what is written into a file, and writes it. Runs in a thread. Faults: those of `writeSource` and `replaceFile`. */
 export default async function writeFile(task: WritingTask): Promise<Result<FileWritten>> {
@@ -37,8 +48,9 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
     if (write && write.hash !== hash) return fail('write-changed', { path: shownPath });
     const apart = source.dateSystem === '1904' ? SYSTEMS_APART : 0;
     const patches: SheetPatch[] = [];
-    const written: PassedChange[] = [];
-    for (const { sheet, row, column, value, isOverFormula } of task.cells) {
+    const written: WrittenCell[] = [];
+    const hasFormula = task.cells.some(({ formula }) => formula !== undefined);
+    for (const { sheet, row, column, value, isOverFormula, formula } of task.cells) {
       const area = { top: row, left: column, bottom: row, right: column };
       const read = await source.readArea(sheet, area, { look: false });
       if (!read.ok) return read;
@@ -50,13 +62,26 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
         row,
         column,
         value: raw,
-        how: isOverFormula ? 'formula too' : 'value',
+        ...(formula === undefined
+          ? { how: isOverFormula ? ('formula too' as const) : ('value' as const) }
+          : { how: 'formula' as const, formula }),
       });
-      written.push({ sheet, row, column, before: passed(scalarIn(cell)), after: value });
+      written.push({
+        sheet,
+        row,
+        column,
+        before: passed(scalarIn(cell)),
+        after: value,
+        ...(cell?.formula === undefined ? {} : { formulaBefore: cell.formula }),
+        ...(formula === undefined ? {} : { formulaAfter: formula }),
+      });
     }
-    const book = await bookOf(source, `${path} ${hash}`);
+    const book = await bookOf(source, `${path} ${hash}`, hasFormula);
     if (!book.ok) return book;
     const plan = planWrite(book.value, patches);
+    for (const [at, each] of written.entries()) {
+      if (each.formulaAfter !== undefined) each.after = passed(plan.patches[at]!.value);
+    }
     const { delimited } = source;
     const made = await writeSource(path, shownPath, plan.patches, {
       reading: delimited && { ...delimited.guessed, ...delimited.overruled },
@@ -85,12 +110,16 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
 const books = new Map<string, CalcBook | NotComputed>();
 const MOST_BOOKS = 3;
 
-async function bookOf(source: OpenSource, state: string): Promise<Result<CalcBook | NotComputed>> {
+async function bookOf(
+  source: OpenSource,
+  state: string,
+  isEmptyToo: boolean,
+): Promise<Result<CalcBook | NotComputed>> {
   // Of the day too: a book knows the moment of its loading, and formulas may ask what day it is.
-  const key = `${state} ${new Date().toDateString()}`;
+  const key = `${state} ${new Date().toDateString()} ${isEmptyToo}`;
   const known = books.get(key);
   if (known) return ok(known);
-  const loaded = await loadBook(source);
+  const loaded = await loadBook(source, { isEmptyToo });
   if (!loaded.ok) return loaded;
   books.set(key, loaded.value);
   for (const oldest of books.keys()) {
@@ -98,6 +127,104 @@ async function bookOf(source: OpenSource, state: string): Promise<Result<CalcBoo
     books.delete(oldest);
   }
   return loaded;
+}
+
+/** Some cells of a source as they are now. Runs in a thread. */
+export async function lookAtCells(
+  task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & { places: readonly CellPlace[] },
+): Promise<Result<CellsLooked>> {
+  return opened(task, async (source) => {
+    const hash = createHash('sha256')
+      .update(await readFile(task.path))
+      .digest('hex');
+    const cells: CellLooked[] = [];
+    for (const [sheet, own] of bySheet(task.places)) {
+      const head = await readRows(source, sheet, 1, HEAD_ROWS);
+      if (!head.ok) return head;
+      for (const [top, bottom] of runsOf(own.map(({ row }) => row))) {
+        const read = await readRows(source, sheet, top, bottom);
+        if (!read.ok) return read;
+        const { byRow, merges } = read.value;
+        for (const place of own.filter(({ row }) => row >= top && row <= bottom)) {
+          const row = byRow.get(place.row) ?? [];
+          const cell = row.find(({ column }) => column === place.column);
+          cells.push({
+            ...place,
+            value: passed(scalarIn(cell?.type === 'blank' ? undefined : cell)),
+            formula: cell?.formula ?? null,
+            text: cell?.text ?? '',
+            type: cell?.type ?? 'blank',
+            format: cell?.format,
+            landmark: landmarkOf(row, head.value.byRow, place),
+            merge: merges.find((each) => holds(each, place)) ?? null,
+          });
+        }
+      }
+    }
+    return ok({ hash, cells });
+  });
+}
+
+function bySheet(places: readonly CellPlace[]): Map<string, CellPlace[]> {
+  const sheets = new Map<string, CellPlace[]>();
+  for (const { sheet, row, column } of places) {
+    const own = sheets.get(sheet) ?? [];
+    own.push({ sheet, row, column });
+    sheets.set(sheet, own);
+  }
+  return sheets;
+}
+
+/** Rows in runs that are read in one go: a few that are not asked for cost less than another look into the file. */
+function runsOf(rows: readonly number[]): [top: number, bottom: number][] {
+  const runs: [number, number][] = [];
+  for (const row of [...new Set(rows)].sort((a, b) => a - b)) {
+    const last = runs.at(-1);
+    if (last && row - last[1] <= NEAR_ROWS) last[1] = row;
+    else runs.push([row, row]);
+  }
+  return runs;
+}
+
+const NEAR_ROWS = 500;
+
+async function readRows(source: OpenSource, sheet: string, top: number, bottom: number) {
+  const area = { top, bottom, left: 1, right: MAX_COLUMNS };
+  const read = await source.readArea(sheet, area, { look: false });
+  if (!read.ok) return read;
+  const byRow = new Map<number, Cell[]>();
+  for (const cell of read.value.cells) {
+    const own = byRow.get(cell.row) ?? [];
+    own.push(cell);
+    byRow.set(cell.row, own);
+  }
+  return ok({ byRow, merges: read.value.merges });
+}
+
+/** So many rows of a column say which one it is. */
+const HEAD_ROWS = 30;
+
+/** Texts and days beside and above a cell; where a row has none, its figures. */
+function landmarkOf(
+  row: readonly Cell[],
+  head: ReadonlyMap<number, readonly Cell[]>,
+  place: CellPlace,
+): string {
+  const isWord = ({ type, formula }: Cell) =>
+    formula === undefined && (type === 'text' || type === 'date');
+  const others = row.filter(({ column, type }) => column !== place.column && type !== 'blank');
+  const words = others.filter(isWord);
+  const beside = words.length > 0 ? words : others.filter(({ formula }) => formula === undefined);
+  const above = [...head.values()].flatMap((cells) =>
+    cells.filter((each) => {
+      return each.column === place.column && each.row < place.row && isWord(each);
+    }),
+  );
+  const said = (cells: readonly Cell[]) => cells.map(({ value }) => value);
+  return createHash('sha256')
+    .update(JSON.stringify([said(beside), said(above)]))
+    .digest('base64url')
+    .slice(0, 22);
 }
 
 /** What a sheet says of entries. Runs in a thread. */

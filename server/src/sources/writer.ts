@@ -1,10 +1,10 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import type { Result, SheetRules } from '@tether/core';
+import type { CellPlace, Result, SheetRules } from '@tether/core';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
 import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
-import type { FileWritten, WritingTask } from './written.ts';
+import type { CellsLooked, FileWritten, WritingTask } from './written.ts';
 
 type Where = Pick<WritingTask, 'path' | 'shownPath' | 'reading'>;
 
@@ -18,6 +18,8 @@ export interface SourceWriter {
     cells: WritingTask['cells'],
     source: { id: string; hash: string },
   ): Promise<Result<FileWritten>>;
+  /** Some cells as they are now. */
+  look(where: Where, places: readonly CellPlace[]): Promise<Result<CellsLooked>>;
   /** What a sheet says of entries. */
   rules(where: Where, sheet: string): Promise<Result<SheetRules>>;
   close(): Promise<void>;
@@ -47,6 +49,7 @@ export function startWriter(backups: string): SourceWriter {
       if (done.ok) await thinBackups(folder);
       return done;
     },
+    look: (where, places) => pool.run({ ...where, places }, { name: 'lookAtCells' }),
     rules: (where, sheet) => pool.run({ ...where, sheet }, { name: 'rulesOf' }),
     close: () => pool.destroy(),
   };

@@ -1,5 +1,5 @@
 import type { SourceReading } from '@tether/contract';
-import type { CellPlace, NotOurs } from '@tether/core';
+import type { Area, CellPlace, CellType, NotOurs } from '@tether/core';
 
 /** A value as it goes from one thread to another. */
 export type Passed = number | string | boolean | null | { error: string };
@@ -8,6 +8,8 @@ export type Passed = number | string | boolean | null | { error: string };
 export interface WishedCell extends CellPlace {
   value: Passed;
   isOverFormula: boolean;
+  /** The formula that it gets, without its `=`; the value is what that comes to. */
+  formula?: string | undefined;
 }
 
 /** What a thread that writes is asked. */
@@ -26,14 +28,41 @@ export interface PassedChange extends CellPlace {
   after: Passed;
 }
 
+/** A cell that is written, with the formulas that stood and will stand in it. */
+export interface WrittenCell extends PassedChange {
+  formulaBefore?: string;
+  formulaAfter?: string;
+}
+
 /** What is or would be written. */
 export interface FileWritten {
   /** Hash of the file as it was looked at. */
   hash: string;
-  written: PassedChange[];
+  written: WrittenCell[];
   recalculated: PassedChange[];
   notFinal: NotOurs[];
   losesSignature: boolean;
+}
+
+/** A cell of a source as it is now. */
+export interface CellLooked extends CellPlace {
+  value: Passed;
+  formula: string | null;
+  /** What it shows. */
+  text: string;
+  type: CellType;
+  format: string | undefined;
+  /** Texts beside and above it, by which it is known again when the file was changed. */
+  landmark: string;
+  /** The merged cells of which it is part, where they show the first one. */
+  merge: Area | null;
+}
+
+/** Some cells of a source as they are now. */
+export interface CellsLooked {
+  /** Hash of the file that was looked at. */
+  hash: string;
+  cells: CellLooked[];
 }
 
 /** A value in words, for a log or a slip. */

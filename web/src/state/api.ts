@@ -15,6 +15,8 @@ import {
   type DocumentVersionDetail,
   type EditRequest,
   type EditsSeen,
+  type EnterCells,
+  type EntriesSeen,
   type FindCells,
   type FolderPlace,
   faultResponseSchema,
@@ -114,6 +116,7 @@ const TAGS = [
   'Sources',
   'Contents',
   'Cells',
+  'Entries',
   'Log',
 ] as const;
 
@@ -129,6 +132,30 @@ export const readingApi = createApi({
     contents: build.query<SourceContents, string>({
       query: (id) => ({ url: `/sources/${id}/contents` }),
       providesTags: ['Contents'],
+    }),
+    entries: build.query<EntriesSeen, string>({
+      query: (id) => ({ url: `/sources/${id}/entries` }),
+      providesTags: (_seen, _error, id) => [{ type: 'Entries', id }],
+    }),
+    enterCells: build.mutation<null, EnterCells & { id: string }>({
+      query: ({ id, ...body }) => ({ url: `/sources/${id}/entries`, method: 'PUT', body }),
+      invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }],
+    }),
+    decideEntry: build.mutation<null, { id: string; entry: string; decision: 'theirs' | 'yours' }>({
+      query: ({ id, ...body }) => ({ url: `/sources/${id}/entries/decide`, method: 'POST', body }),
+      invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }],
+    }),
+    dropEntries: build.mutation<null, string>({
+      query: (id) => ({ url: `/sources/${id}/entries`, method: 'DELETE' }),
+      invalidatesTags: (_done, _error, id) => [{ type: 'Entries', id }],
+    }),
+    saveEntries: build.mutation<null, { id: string; token: string }>({
+      query: ({ id, token }) => ({
+        url: `/sources/${id}/entries/save`,
+        method: 'POST',
+        body: { token },
+      }),
+      invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }, 'Contents'],
     }),
     // `hash` only tells states of the source apart.
     cells: build.query<Snapshot, { sourceId: string; hash: string } & CellsQuery>({
@@ -522,6 +549,11 @@ export const {
 export const {
   useContentsQuery,
   useCellsQuery,
+  useEntriesQuery,
+  useEnterCellsMutation,
+  useDecideEntryMutation,
+  useDropEntriesMutation,
+  useSaveEntriesMutation,
   useTakeQuery,
   useChartQuery,
   useChangeReadingMutation,

@@ -19,7 +19,9 @@ function staleTags(event: LiveEvent): Tags {
         'Ledger',
       ];
     case 'sources':
-      return ['Sources', 'Contents'];
+      return ['Sources', 'Contents', 'Entries'];
+    case 'entries':
+      return [{ type: 'Entries', id: event.sourceId }];
     case 'document':
       return [{ type: 'Document', id: event.documentId }, 'Documents', 'NeedsYou', 'Ledger'];
     case 'written':
@@ -50,6 +52,7 @@ const EVERYTHING = [
   'Ledger',
   'Sources',
   'Contents',
+  'Entries',
   'Log',
   'History',
   'Jobs',

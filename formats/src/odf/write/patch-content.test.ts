@@ -2,7 +2,9 @@ import { describe, expect, test } from '@jest/globals';
 import { formatCell } from '@tether/core';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
+import { plainFormula } from '../read/formula.ts';
 import { flatSpreadsheet, packedSpreadsheet } from '../spreadsheet.fixture.ts';
+import { openFormula } from './formula-text.ts';
 import { type ContentPatch, patchContent } from './patch-content.ts';
 
 const float = (value: number, more = '') =>
@@ -86,6 +88,30 @@ describe('a cell of an open document', () => {
       ),
     );
     expect(() => patched(matrix, at('A1', 2, 'formula too'))).toThrow('write-array');
+  });
+});
+
+describe('a formula of an open document (OpenFormula, ODF 1.3 Part 4, 5)', () => {
+  test.each([
+    ['SUM(B2:B5,Costs!A1)', 'of:=SUM([.B2:.B5];[$Costs.A1])'],
+    ["'My sheet'!$A$1*2", "of:=[$'My sheet'.$A$1]*2"],
+    ['SUM({1,2;3,4})', 'of:=SUM({1;2|3;4})'],
+    ['if(A1>=2,"a,b;c",B:B)', 'of:=IF([.A1]>=2;"a,b;c";[.B:.B])'],
+  ])('%s is written as %s, and read back', (typed, written) => {
+    expect(openFormula(typed)).toEqual({ ok: true, value: written });
+    expect(plainFormula(written).toUpperCase()).toBe(typed.toUpperCase());
+  });
+
+  test('stands in its cell, in place of another or of a value', () => {
+    const put = (ref: string, formula: string, value: number | null) => ({
+      ...at(ref, value, 'formula'),
+      formula,
+    });
+    const rows = row(float(1, ' table:formula="of:=[.B1]*2"'), float(2));
+    const done = patched(rows, put('A1', 'B1&"x"', 3), put('D1', 'A1<2', null));
+    expect(done).toContain('table:formula="of:=[.B1]&amp;&quot;x&quot;" office:value-type="float"');
+    expect(done).toContain('<table:table-cell table:formula="of:=[.A1]&lt;2"/>');
+    expect(() => patched(rows, put('A1', 'Plots[Planted]', 3))).toThrow('write-not-possible');
   });
 });
 

@@ -7,6 +7,8 @@ import {
   type Result,
   serialToIso,
 } from '@tether/core';
+import { resolved } from '../../package/entities.ts';
+import { openFormula } from './formula-text.ts';
 
 /** A cell of an open document to be written, rows and columns counted from 1. */
 export interface ContentPatch {
@@ -15,8 +17,10 @@ export interface ContentPatch {
   column: number;
   /** Null for nothing. */
   value: number | string | boolean | FormulaError | null;
-  /** Whether a formula may give way. */
-  how: 'value' | 'formula too' | 'result';
+  /** Whether a formula may give way, or another one is put in. */
+  how: 'value' | 'formula too' | 'result' | 'formula';
+  /** The formula that is put in, without its `=`. */
+  formula?: string | undefined;
   /** What the cell shows, where that is not the value as it stands. */
   shown?: string;
 }
@@ -117,7 +121,7 @@ function tablesIn(xml: string): (Element & { name: string })[] {
   for (;;) {
     const table = elementAt(xml, 'table:table', at, xml.length);
     if (!table) return tables;
-    const name = unescaped(attribute(table.attributes, 'table:name') ?? '');
+    const name = resolved(attribute(table.attributes, 'table:name') ?? '');
     tables.push({ ...table, name });
     at = table.to;
   }
@@ -174,7 +178,7 @@ function patchTable(xml: string, table: Element, patches: readonly ContentPatch[
   let text = '';
   for (const each of wanted) {
     const cells = rows.get(each)!;
-    if ([...cells.values()].every(({ value }) => value === null)) continue;
+    if ([...cells.values()].every(isEmptied)) continue;
     if (each > number) {
       const empty = '<table:table-row><table:table-cell/></table:table-row>';
       text += repeatedAs(empty, 'table:number-rows-repeated', each - number);
@@ -233,7 +237,7 @@ function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result
   const rest = row.slice(at, whole.innerEnd);
   for (const each of wanted) {
     const patch = cells.get(each)!;
-    if (patch.value === null) continue;
+    if (isEmptied(patch)) continue;
     if (each > column) {
       parts.push(repeatedAs('<table:table-cell/>', 'table:number-columns-repeated', each - column));
     }
@@ -245,6 +249,8 @@ function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result
   const open = row.slice(0, whole.inner).replace(/\/>$/, '>');
   return ok(`${open}${parts.join('')}${rest}</table:table-row>`);
 }
+
+const isEmptied = ({ value, how }: ContentPatch) => value === null && how !== 'formula';
 
 function patchCell(cell: string, patch: ContentPatch): Result<string> {
   const element = elementAt(cell, 'table:table-cell|table:covered-table-cell', 0, cell.length)!;
@@ -261,9 +267,13 @@ function patchCell(cell: string, patch: ContentPatch): Result<string> {
     return fail('write-not-possible', { why: `a table stands in ${where}` });
   }
   const kind = attribute(attributes, 'office:value-type');
-  const kept = attributes
-    .replace(VALUE_ATTRIBUTES, '')
-    .replace(patch.how === 'formula too' ? FORMULA : /$^/, '');
+  const isReplaced = patch.how === 'formula too' || patch.how === 'formula';
+  let kept = attributes.replace(VALUE_ATTRIBUTES, '').replace(isReplaced ? FORMULA : /$^/, '');
+  if (patch.how === 'formula' && patch.formula !== undefined) {
+    const made = openFormula(patch.formula);
+    if (!made.ok) return made;
+    kept = ` table:formula="${escaped(made.value).replaceAll('"', '&quot;')}"${kept}`;
+  }
   const { said, shown } = saidOf(patch, kind);
   // Notes and drawings stay: they stand beside what the cell holds.
   const others = childrenOf(inner).filter((child) => !child.startsWith('<text:p'));
@@ -336,13 +346,4 @@ function escaped(text: string): string {
       .replaceAll('<', '&lt;')
       .replaceAll('>', '&gt;')
   );
-}
-
-function unescaped(text: string): string {
-  return text
-    .replaceAll('&lt;', '<')
-    .replaceAll('&gt;', '>')
-    .replaceAll('&quot;', '"')
-    .replaceAll('&apos;', "'")
-    .replaceAll('&amp;', '&');
 }

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { formulaText } from './formula-text.ts';
 import { type CellPatch, patchSheet } from './patch-sheet.ts';
 
 const sheet = (rows: string, around = '') =>
@@ -79,6 +80,68 @@ describe('a formula', () => {
       '<sheetData><row r="1"><c r="A1"><f t="array" ref="A1:A2">B1:B2*2</f><v>2</v></c></row></sheetData>',
     );
     expect(() => patched(array, { value: 1, how: 'formula too' })).toThrow(/^write-array: A1/);
+  });
+});
+
+describe('a formula that is put in', () => {
+  const put = (formula: string, value: CellPatch['value'], more: Partial<CellPatch> = {}) => ({
+    value,
+    how: 'formula' as const,
+    formula,
+    ...more,
+  });
+
+  test('stands in its cell with what it comes to, whatever was there', () => {
+    expect(patched(sheet(rows), put('B1&"<"&A3', '12<24', { row: 3 }))).toContain(
+      '<c r="A3" t="str"><f>B1&amp;"&lt;"&amp;A3</f><v>12&lt;24</v></c>',
+    );
+    expect(patched(sheet(rows), put('sum(B1:B3)', 12, { row: 2 }))).toContain(
+      '<row r="2"><c r="A2"><f>SUM(B1:B3)</f><v>12</v></c></row>',
+    );
+    // Nobody can say here what it comes to.
+    expect(patched(sheet(rows), put('CUBEVALUE("a")', null))).toContain(
+      '<c r="A1" s="4"><f>CUBEVALUE("a")</f></c>',
+    );
+  });
+
+  // Functions that are later than ECMA-376 Part 1, 18.17.7: common practice of files, read so by `exceljs` and `xlsx`.
+  test.each([
+    ['IFNA(VLOOKUP(A1,B:C,2),0)', '_xlfn.IFNA(VLOOKUP(A1,B:C,2),0)'],
+    ['SUM(FILTER(A1:A3,B1:B3>1))', 'SUM(_xlfn._xlws.FILTER(A1:A3,B1:B3>1))'],
+    ['SUMIFS(A:A,B:B,"XOR(1)")', 'SUMIFS(A:A,B:B,"XOR(1)")'],
+  ])('%s names its functions as files do', (typed, written) => {
+    expect(formulaText(typed)).toBe(written);
+  });
+
+  const shared = sheet(
+    '<sheetData><row r="1"><c r="B1"><f t="shared" ref="B1:B3" si="0">A1*2&amp;"A1"</f><v>2</v></c></row>' +
+      '<row r="2"><c r="B2"><f t="shared" si="0"/><v>4</v></c></row>' +
+      '<row r="3"><c r="B3"><f t="shared" si="0"/><v>6</v></c></row></sheetData>',
+  );
+
+  test('takes the place of one that others share: the next of them says it', () => {
+    const done = patched(shared, { column: 2, value: 1, how: 'formula too' });
+    expect(done).toContain('<c r="B1"><v>1</v></c>');
+    expect(done).toContain(
+      '<c r="B2"><f t="shared" ref="B1:B3" si="0">A2*2&amp;"A1"</f><v>4</v></c>',
+    );
+    expect(done).toContain('<c r="B3"><f t="shared" si="0"/><v>6</v></c>');
+  });
+
+  test('takes the place of several that share one', () => {
+    const done = patched(
+      shared,
+      put('A1+1', 2, { column: 2 }),
+      put('A2+1', 3, { row: 2, column: 2 }),
+      { row: 3, column: 2, value: 7, how: 'result' },
+    );
+    expect(done).toContain('<c r="B2"><f>A2+1</f><v>3</v></c>');
+    expect(done).toContain('<f t="shared" ref="B1:B3" si="0">A3*2&amp;"A1"</f><v>7</v></c>');
+    const all = patched(
+      shared,
+      ...[1, 2, 3].map((row) => ({ row, column: 2, value: row, how: 'formula too' as const })),
+    );
+    expect(all).not.toContain('<f');
   });
 });
 

@@ -8,6 +8,9 @@ import {
   parseCell,
   type Result,
 } from '@tether/core';
+import { formulaText } from './formula-text.ts';
+import { type Edit, handedOn, type SharedMaster, sharedBy } from './shared-master.ts';
+import { escaped } from './xml-text.ts';
 
 /** What a cell is to hold; null for nothing. Its look stays. */
 export type WrittenValue = number | string | boolean | FormulaError | null;
@@ -19,9 +22,11 @@ export interface CellPatch {
   value: WrittenValue;
   /**
    * `value` writes over a plain cell, `formula too` over one with a formula as well, which then has none; `result` keeps the
-   * formula and changes what it last came to.
+   * formula and changes what it last came to; `formula` puts in another formula, which comes to the value.
    */
-  how: 'value' | 'formula too' | 'result';
+  how: 'value' | 'formula too' | 'result' | 'formula';
+  /** The formula that is put in, without its `=`. */
+  formula?: string | undefined;
   /** The cells that its formula fills now, where those are others than before. */
   fills?: Area;
   /** What is shown, in files that say so. */
@@ -33,6 +38,8 @@ export interface PatchedSheet {
   bytes: Buffer;
   /** Cells that had a formula and have none any more: the list of formulas must not name them. */
   freed: { row: number; column: number }[];
+  /** Whether formulas were put in, which that list does not name. */
+  hasNew: boolean;
 }
 
 // Searched for as bytes, and by a first one that is rare in a sheet: many times as fast as a text that begins with `<`.
@@ -69,6 +76,7 @@ export function patchSheet(
   const wanted = byRow(patches);
   const edits: Edit[] = [];
   const freed: PatchedSheet['freed'] = [];
+  const masters: Given[] = [];
   if (data.isEmpty) {
     const rows = wanted.map(([row, cells]) => newRow(prefix, row, cells)).join('');
     const name = bytes.toString('latin1', data.from + 1, data.nameEnd);
@@ -96,7 +104,7 @@ export function patchSheet(
       const end = tag.isEmpty ? tag.to : bytes.indexOf(`</${prefix}row`, tag.to, 'latin1');
       if (end < 0 || end > close) return damaged('a row of a sheet does not end');
       if (next && next[0] === number) {
-        const patched = patchRow(bytes, prefix, tag, end, next, freed);
+        const patched = patchRow(bytes, prefix, tag, end, next, freed, masters);
         if (!patched.ok) return patched;
         edits.push(...patched.value);
         next = wanted.shift();
@@ -106,16 +114,28 @@ export function patchSheet(
     for (; next; next = wanted.shift()) {
       edits.push({ from: close, to: close, text: newRow(prefix, ...next) });
     }
+    const written = new Set(
+      patches.filter(({ how }) => how !== 'result').map((each) => formatCell(each)),
+    );
+    for (const { behind, ...master } of masters) {
+      const isWritten = (row: number, column: number) => written.has(formatCell({ row, column }));
+      const edit = handedOn(bytes, prefix, master, behind, close, isWritten);
+      if (edit) addWithin(edits, edit);
+    }
   }
   edits.push(...widened(bytes, prefix, patches, data.from));
-  return ok({ bytes: applied(bytes, edits), freed });
+  const hasNew = patches.some(({ how }) => how === 'formula');
+  return ok({ bytes: applied(bytes, edits), freed, hasNew });
 }
 
-/** Bytes that give way to a text. */
-interface Edit {
-  from: number;
-  to: number;
-  text: string;
+/** A shared formula whose cell gets something else, and where that cell ends. */
+type Given = SharedMaster & { behind: number };
+
+/** Adds what changes within a cell; where that cell gets another result as well, it changes within that. */
+function addWithin(edits: Edit[], { from, to, text }: Edit): void {
+  const around = edits.find((each) => each.from <= from && each.to >= to);
+  if (!around) edits.push({ from, to, text });
+  else around.text = around.text.replace(/<[^<>]*\bsi\s*=[^<>]*?(?:\/>|><\/[^<>]*>)/, () => text);
 }
 
 /** An opening tag: where it begins and ends, and where its name ends. */
@@ -206,10 +226,11 @@ function patchRow(
   end: number,
   [number, cells]: Row,
   freed: PatchedSheet['freed'],
+  masters: Given[],
 ): Result<Edit[]> {
   // How far cells go in it is only said to help; it may be wrong now (18.3.1.73, spans).
   const edits: Edit[] = [...withoutAttribute(bytes, row, 'spans')];
-  const fresh = (each: CellPatch) => (each.value === null ? '' : newCell(prefix, each));
+  const fresh = (each: CellPatch) => (isEmptied(each) ? '' : newCell(prefix, each));
   if (row.isEmpty) {
     const name = bytes.toString('latin1', row.from + 1, row.nameEnd);
     const text = cells.map(fresh).join('');
@@ -238,13 +259,18 @@ function patchRow(
       if (formula && patch.how === 'value') {
         return fail('write-formula', { cell: formatCell({ row: number, column }) });
       }
-      if (formula && patch.how === 'formula too') {
-        if (/\b(?:t\s*=\s*["'](?:array|shared|dataTable)|ref\s*=)/.test(formula.tag)) {
+      if (formula && (patch.how === 'formula too' || patch.how === 'formula')) {
+        if (sharedBy(formula.tag) !== null) {
+          masters.push({ ...formula, row: number, column, behind: close });
+        } else if (/\b(?:t\s*=\s*["'](?:array|dataTable)|ref\s*=)/.test(formula.tag)) {
           return fail('write-array', { cell: formatCell({ row: number, column }) });
         }
-        freed.push({ row: number, column });
+        if (patch.how === 'formula too') freed.push({ row: number, column });
       }
-      const kept = patch.how === 'result' ? filling(formula?.whole ?? '', patch.fills) : '';
+      const kept =
+        patch.how === 'result'
+          ? filling(formula?.whole ?? '', patch.fills)
+          : newFormula(prefix, patch);
       const said = bytes.toString('latin1', tag.nameEnd, tag.isEmpty ? tag.to - 2 : tag.to - 1);
       edits.push({ from: tag.from, to: close, text: cellText(prefix, said, patch, kept) });
     }
@@ -262,13 +288,18 @@ function filling(formula: string, area: Area | undefined): string {
 }
 
 /** The formula of a cell, as it is written and its opening tag. */
-function formulaIn(inner: string, prefix: string): { whole: string; tag: string } | null {
+function formulaIn(
+  inner: string,
+  prefix: string,
+): { whole: string; tag: string; text: string } | null {
   const match = new RegExp(`<${prefix}f(?:\\s[^>]*)?(?:/>|>[\\s\\S]*?</${prefix}f\\s*>)`).exec(
     inner,
   );
   if (!match) return null;
   const [whole] = match;
-  return { whole, tag: whole.slice(0, whole.indexOf('>') + 1) };
+  const tag = whole.slice(0, whole.indexOf('>') + 1);
+  const text = tag.endsWith('/>') ? '' : whole.slice(tag.length, whole.lastIndexOf('<'));
+  return { whole, tag, text };
 }
 
 function withoutAttribute(bytes: Buffer, tag: Tag, name: string): Edit[] {
@@ -280,12 +311,20 @@ function withoutAttribute(bytes: Buffer, tag: Tag, name: string): Edit[] {
 }
 
 function newRow(prefix: string, row: number, cells: readonly CellPatch[]): string {
-  const inner = cells.filter(({ value }) => value !== null).map((each) => newCell(prefix, each));
+  const inner = cells.filter((each) => !isEmptied(each)).map((each) => newCell(prefix, each));
   return inner.length === 0 ? '' : `<${prefix}row r="${row}">${inner.join('')}</${prefix}row>`;
 }
 
+const isEmptied = ({ value, how }: CellPatch) => value === null && how !== 'formula';
+
 function newCell(prefix: string, patch: CellPatch): string {
-  return cellText(prefix, ` r="${formatCell(patch)}"`, patch, '');
+  return cellText(prefix, ` r="${formatCell(patch)}"`, patch, newFormula(prefix, patch));
+}
+
+/** The formula that is put in; empty for none. */
+function newFormula(prefix: string, { how, formula }: CellPatch): string {
+  if (how !== 'formula' || formula === undefined) return '';
+  return `<${prefix}f>${escaped(formulaText(formula))}</${prefix}f>`;
 }
 
 /** A cell with the attributes that it had, but for its type, which follows its value (18.18.11). */
@@ -320,23 +359,6 @@ function numberText(value: number): string {
   return String(value).replace('e', 'E');
 }
 
-/** Text in XML; what XML cannot hold is written as `_xHHHH_` (22.9.2.19). */
-function escaped(text: string): string {
-  return (
-    text
-      .replace(/_(?=x[\da-fA-F]{4}_)/g, '_x005F_')
-      // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what XML 1.0 leaves out
-      .replace(
-        /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g,
-        (sign) => `_x${sign.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}_`,
-      )
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-      .replaceAll('\r', '&#13;')
-  );
-}
-
 function columnOf(name: string): number {
   let column = 0;
   for (const letter of name.toUpperCase()) {
@@ -358,8 +380,9 @@ function widened(
   const area = said ? areaOf(said) : null;
   if (!tag || !area) return [];
   const all: Area = { ...area };
-  for (const { row, column, value } of patches) {
-    if (value === null) continue;
+  for (const patch of patches) {
+    if (isEmptied(patch)) continue;
+    const { row, column } = patch;
     all.top = Math.min(all.top, row);
     all.bottom = Math.max(all.bottom, row);
     all.left = Math.min(all.left, column);

@@ -132,6 +132,21 @@ describe('a workbook with some cells written', () => {
     expect([cell.f, cell.v]).toEqual(['SUM(B2:B3)', 1180]);
   });
 
+  test('has formulas that are put in, by two readers', async () => {
+    const put = { ...patch('Counts', 'B4', 420, 'formula'), formula: 'SUM(B2:B3)' };
+    const later = { ...patch('Notes', 'C9', 420, 'formula'), formula: 'IFNA(Counts!B4,0)' };
+    const { bytes } = await written(await counts(), [put, later]);
+    const { Counts, Notes } = xlsx.read(bytes).Sheets;
+    expect([Counts!.B4.f, Counts!.B4.v]).toEqual(['SUM(B2:B3)', 420]);
+    expect([Notes!.C9.f, Notes!.C9.v]).toEqual(['_xlfn.IFNA(Counts!B4,0)', 420]);
+    const book = new exceljs.Workbook();
+    await book.xlsx.load(Buffer.from(bytes) as never);
+    expect(book.getWorksheet('Counts')!.getCell('B4').value).toMatchObject({
+      formula: 'SUM(B2:B3)',
+      result: 420,
+    });
+  });
+
   test('names no formula that is gone, and has no list of formulas where none is left', async () => {
     const chain = (cells: string) => ({
       sheets: {
@@ -167,6 +182,15 @@ describe('a workbook with some cells written', () => {
       '<Types><Override PartName="/xl/workbook.xml" ContentType="main"/></Types>',
     );
     expect(strFromU8(files['xl/_rels/workbook.xml.rels']!)).not.toContain('calcChain');
+    // A formula that is put in stands in no list: programs make a new one.
+    const more = await written(three, [
+      { ...patch('Notes', 'B1', 8, 'formula'), formula: 'A1*2' },
+      patch('Counts', 'A1', 3, 'result'),
+    ]);
+    expect(unzipSync(more.bytes)['xl/calcChain.xml']).toBeUndefined();
+    expect(strFromU8(unzipSync(more.bytes)['xl/worksheets/sheet2.xml']!)).toContain(
+      '<c r="B1"><f>A1*2</f><v>8</v></c>',
+    );
   });
 
   test('is not made where a sheet is missing or a cell may not be written', async () => {

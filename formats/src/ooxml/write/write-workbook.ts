@@ -69,6 +69,7 @@ async function changedParts(
   if (!links.ok) return links;
   const parts = new Map<string, Buffer | null>();
   const freed: FreedCell[] = [];
+  let hasNew = false;
   const sheets = children(child(parseXml(workbook.value), 'sheets'), 'sheet');
   for (const [name, own] of bySheet(patches)) {
     const sheet = sheets.find(({ attributes }) => attributes.name?.toLowerCase() === name);
@@ -84,12 +85,13 @@ async function changedParts(
     if (!bytes.ok) return bytes;
     const patched = patchSheet(bytes.value, own, shownPath);
     if (!patched.ok) return patched;
+    hasNew ||= patched.value.hasNew;
     if (!patched.value.bytes.equals(bytes.value)) parts.set(link.target, patched.value.bytes);
     const sheetId = sheet.attributes.sheetId ?? '';
     freed.push(...patched.value.freed.map((cell) => ({ sheetId, ref: formatCell(cell) })));
   }
-  if (freed.length > 0) {
-    const done = await freeFormulas(file, workbookPart, links.value, freed, parts);
+  if (freed.length > 0 || hasNew) {
+    const done = await freeFormulas(file, workbookPart, links.value, hasNew ? 'all' : freed, parts);
     if (!done.ok) return done;
   }
   if (!isRecalculated && parts.size > 0) {
@@ -113,19 +115,22 @@ function targetOf(links: readonly Relationship[], type: string): string | undefi
   return links.find((link) => link.type === type && !link.external)?.target;
 }
 
-/** Takes cells out of the list of formulas; a list of which nothing is left goes, with what names it. */
+/**
+ * Takes cells out of the list of formulas; a list of which nothing is left goes, with what names it. It goes too where a formula
+ * was put in: in which order that is computed, the next program finds out by itself (ECMA-376 Part 1, 18.6).
+ */
 async function freeFormulas(
   file: PackageFile,
   workbookPart: string,
   links: readonly Relationship[],
-  freed: readonly FreedCell[],
+  freed: readonly FreedCell[] | 'all',
   parts: Map<string, Buffer | null>,
 ): Promise<Result<null>> {
   const chainPart = targetOf(links, 'calcChain');
   if (chainPart === undefined || !file.has(chainPart)) return ok(null);
   const bytes = await file.read(chainPart);
   if (!bytes.ok) return bytes;
-  const left = withoutFormulas(bytes.value.toString('utf8'), freed);
+  const left = freed === 'all' ? null : withoutFormulas(bytes.value.toString('utf8'), freed);
   if (left !== null) {
     parts.set(chainPart, Buffer.from(left, 'utf8'));
     return ok(null);

@@ -5,7 +5,7 @@ import { findSource } from '../../db/sources.ts';
 import { findTethers } from '../../db/tethers.ts';
 import { announce } from '../../events/announce.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import { said, type WishedCell } from '../../sources/written.ts';
+import { said, type WishedCell, type WrittenCell } from '../../sources/written.ts';
 import type { Step } from '../step.ts';
 
 const passedSchema = z.union([
@@ -26,12 +26,20 @@ const dataSchema = z.object({
       column: z.int(),
       before: passedSchema,
       after: passedSchema,
-      /** A formula gave way: that is not brought back. */
+      /** A formula gave way. */
       wasFormula: z.boolean(),
+      /** The formulas that stood and stand in it; not said in entries of old, whose formulas are not brought back. */
+      formulaBefore: z.string().optional(),
+      formulaAfter: z.string().optional(),
     }),
   ),
 });
 type Data = z.infer<typeof dataSchema>;
+type Expected = Pick<Data['cells'][number], 'after' | 'formulaAfter'>;
+
+/** What a cell holds, in words. */
+const held = (value: Data['cells'][number]['before'], formula: string | undefined) =>
+  formula === undefined ? said(value) || 'nothing' : `=${formula}`;
 
 /** So many cells are named in the log; the others are counted. */
 const MOST_NAMED = 4;
@@ -46,7 +54,7 @@ export interface Wish {
   /** The file that was looked at; null where what the cells must hold is said instead. */
   hash: string | null;
   /** What each cell must hold for it, where somebody takes a write back. */
-  expected?: Data['cells'][number]['after'][];
+  expected?: Expected[];
 }
 
 /** Writes cells of a source: those alone, and what depends on them. Faults: those of writing; then nothing is written. */
@@ -63,9 +71,11 @@ export const writeBack: Step<Wish, Data> = {
     const planned = await writer.plan(where.value, cells);
     if (!planned.ok) return planned;
     const { written } = planned.value;
-    const isOther = (before: unknown, at: number) =>
-      JSON.stringify(before) !== JSON.stringify(expected![at]);
-    if (expected && written.some(({ before }, at) => isOther(before, at))) {
+    // Of a formula it is the formula that must be the same: what it comes to may follow from other cells.
+    const isOther = ({ before, formulaBefore }: WrittenCell, { after, formulaAfter }: Expected) =>
+      formulaBefore !== formulaAfter ||
+      (formulaAfter === undefined && JSON.stringify(before) !== JSON.stringify(after));
+    if (expected && written.some((cell, at) => isOther(cell, expected[at]!))) {
       return fail('not-taken-back', { why: 'a cell that was written was changed since' });
     }
     const done = await writer.write(where.value, cells, {
@@ -78,9 +88,9 @@ export const writeBack: Step<Wish, Data> = {
     const undo: Data = {
       kind: 'writeBack',
       sourceId,
-      cells: done.value.written.map((cell, at) => ({
+      cells: done.value.written.map((cell) => ({
         ...cell,
-        wasFormula: cells[at]!.isOverFormula,
+        wasFormula: cell.formulaBefore !== undefined && cell.formulaAfter === undefined,
       })),
     };
     await insertLog(
@@ -108,25 +118,29 @@ export const writeBack: Step<Wish, Data> = {
       .slice(0, MOST_NAMED)
       .map(
         (cell) =>
-          `${formatCell(cell)} ${said(cell.before) || 'nothing'} → ${said(cell.after) || 'nothing'}`,
+          `${formatCell(cell)} ${held(cell.before, cell.formulaBefore)} → ${held(cell.after, cell.formulaAfter)}`,
       );
     const more = cells.length - few.length;
     return `${few.join(', ')}${more > 0 ? ` and ${more} more` : ''}.`;
   },
   async changedSince(_tx, { cells }) {
-    return cells.some(({ wasFormula }) => wasFormula) ? 'a formula gave way to a figure' : null;
+    const isLost = cells.some((each) => each.wasFormula && each.formulaBefore === undefined);
+    return isLost ? 'a formula gave way to a figure' : null;
   },
   invert: ({ sourceId, cells }, { tetherId }) => ({
     sourceId,
     tetherId,
-    cells: cells.map(({ sheet, row, column, before }) => ({
-      sheet,
-      row,
-      column,
-      value: before,
-      isOverFormula: false,
-    })),
+    cells: cells.map(
+      ({ sheet, row, column, before, formulaBefore, formulaAfter }): WishedCell => ({
+        sheet,
+        row,
+        column,
+        value: before,
+        isOverFormula: formulaAfter !== undefined,
+        ...(formulaBefore === undefined ? {} : { formula: formulaBefore }),
+      }),
+    ),
     hash: null,
-    expected: cells.map(({ after }) => after),
+    expected: cells,
   }),
 };

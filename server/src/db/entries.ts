@@ -1,0 +1,70 @@
+import type { CellPlace } from '@tether/core';
+import { and, asc, eq, inArray } from 'drizzle-orm';
+import type { Database } from './database.ts';
+import { type CellHeld, entries, people } from './schema.ts';
+
+/** What somebody typed into a cell of a source, with their name. */
+export interface EntryRow extends CellPlace {
+  id: string;
+  typed: string;
+  entered: CellHeld;
+  agreed: CellHeld;
+  landmark: string;
+  personId: string | null;
+  by: string | null;
+  at: string;
+}
+
+/** All that waits to be saved in a source, in reading order. */
+export async function findEntries(db: Database, sourceId: string): Promise<EntryRow[]> {
+  const rows = await db
+    .select({ entry: entries, name: people.name })
+    .from(entries)
+    .leftJoin(people, eq(people.id, entries.personId))
+    .where(eq(entries.sourceId, sourceId))
+    .orderBy(asc(entries.sheet), asc(entries.row), asc(entries.column));
+  return rows.map(({ entry, name }) => ({ ...entry, by: name, at: entry.at.toISOString() }));
+}
+
+/** Takes an entry down; a later one of the same cell takes its place, and what stood there before both stays. */
+export async function putEntry(
+  tx: Database,
+  sourceId: string,
+  personId: string,
+  entry: Omit<EntryRow, 'id' | 'personId' | 'by' | 'at'>,
+): Promise<void> {
+  const { typed, entered } = entry;
+  // In whole milliseconds, as it is read.
+  const at = new Date();
+  await tx
+    .insert(entries)
+    .values({ ...entry, sourceId, personId, at })
+    .onConflictDoUpdate({
+      target: [entries.sourceId, entries.sheet, entries.row, entries.column],
+      set: { typed, entered, personId, at },
+    });
+}
+
+/** Lets entries go. */
+export async function deleteEntries(tx: Database, ids: readonly string[]): Promise<void> {
+  if (ids.length > 0) await tx.delete(entries).where(inArray(entries.id, [...ids]));
+}
+
+/** Lets entries go that are still those of a moment: one that was typed over since stays. */
+export async function deleteSaved(
+  tx: Database,
+  saved: readonly Pick<EntryRow, 'id' | 'at'>[],
+): Promise<void> {
+  for (const { id, at } of saved) {
+    await tx.delete(entries).where(and(eq(entries.id, id), eq(entries.at, new Date(at))));
+  }
+}
+
+/** Says what stands in the cell of an entry, and beside it, from now on. */
+export async function setAgreedEntry(
+  tx: Database,
+  id: string,
+  now: Pick<EntryRow, 'agreed' | 'landmark'>,
+): Promise<void> {
+  await tx.update(entries).set(now).where(eq(entries.id, id));
+}
