@@ -134,6 +134,7 @@ describe('what is typed into a source', () => {
 
   test.each([
     ['a broken formula', { D8: '=SUM(' }, 'entry-formula'],
+    ['a formula that rests on itself', { D8: '=D17' }, 'entry-formula'],
     ['a name made in a formula', { H8: '=LET(a,1,a)' }, 'entry-formula'],
     ['a text among figures', { D8: 'many' }, 'entry-not-number'],
   ])('%s is refused, with a word', async (_, said, code) => {

@@ -471,6 +471,8 @@ describe('a formula that is put in', () => {
       'A3',
       'B1',
     ]);
+    // Of that nothing is left behind.
+    expect(shown(made.tryOut([{ ...place('A1'), value: 5 }]))).toEqual({ A3: 8, B1: 80 });
     const strange = made.tryOut([put('C1', 'NOSUCH(A1)')]);
     expect(strange.notFinal).toMatchObject([
       { row: 1, column: 3, why: expect.stringContaining('NOSUCH') },

@@ -37,6 +37,7 @@ import type {
   NotOurs,
   Recalculated,
 } from './calc-source.ts';
+import { ROUND } from './calc-source.ts';
 import { circlesAmong } from './circles.ts';
 import { keyOf, type Node, placeOf, type RangeNode, type Sheet } from './node.ts';
 import { RangeIndex } from './range-index.ts';
@@ -811,7 +812,13 @@ export class CalcBook implements CellValues {
         .slice(0, 5)
         .map((node) => nameOfPlace(placeOf(node)))
         .join(' → ');
-      for (const node of circle) node.why = `it goes round in a circle: ${said}`;
+      for (const node of circle) {
+        const { why } = node;
+        this.undo?.push(() => {
+          node.why = why;
+        });
+        node.why = `${ROUND}: ${said}`;
+      }
     }
   }
 

@@ -61,6 +61,9 @@ export interface NotOurs extends CellPlace {
   why: string;
 }
 
+/** How the reason begins why a formula that rests on itself is not computed. */
+export const ROUND = 'it goes round in a circle';
+
 /** What a change of some cells changed in those that depend on them. */
 export interface Recalculated {
   changed: ChangedCell[];

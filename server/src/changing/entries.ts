@@ -9,6 +9,7 @@ import {
   parseEntry,
   parseFormula,
   type Result,
+  ROUND,
   refusedBy,
   showNumber,
 } from '@tether/core';
@@ -87,6 +88,8 @@ export async function enterCells(
     if (refused) return { ok: false, fault: refused };
     taken.push({ cell, typed, entered: read.value });
   }
+  const round = await goesRound({ db, writer }, sourceId, where.value, taken);
+  if (round) return { ok: false, fault: round };
   const done = await db.transaction(async (tx): Promise<Result<null>> => {
     const before = new Map((await findEntries(tx, sourceId)).map((each) => [keyOf(each), each]));
     for (const [at, { cell, typed, entered }] of taken.entries()) {
@@ -116,6 +119,31 @@ export async function enterCells(
     return ok(null);
   });
   return done;
+}
+
+/** Why formulas that were typed cannot be taken with all that waits already: they rest on themselves. */
+async function goesRound(
+  { db, writer }: Pick<Means, 'db' | 'writer'>,
+  sourceId: string,
+  where: WriteWhere,
+  taken: readonly { cell: CellLooked; entered: CellHeld | null }[],
+): Promise<Fault | null> {
+  if (taken.every(({ entered }) => !entered || entered.formula === null)) return null;
+  const wished = new Map<string, WishedCell>();
+  const add = ({ sheet, row, column }: CellPlace, { value, formula }: CellHeld) => {
+    const cell = { sheet, row, column, value, isOverFormula: true };
+    wished.set(keyOf(cell), formula === null ? cell : { ...cell, formula });
+  };
+  for (const entry of await findEntries(db, sourceId)) add(entry, entry.entered);
+  for (const { cell, entered } of taken) if (entered) add(cell, entered);
+  const planned = await writer.plan(where, [...wished.values()]);
+  // What else stands in the way is said when it is saved.
+  if (!planned.ok) return null;
+  const typed = new Set(taken.map(({ cell }) => keyOf(cell)));
+  const found = planned.value.notFinal.find(
+    (each) => typed.has(keyOf(each)) && each.why.startsWith(ROUND),
+  );
+  return found ? fault('entry-formula', { why: found.why }) : null;
 }
 
 function readValue(
@@ -242,15 +270,22 @@ export async function seeEntries(
       };
     });
   const follows = plan.ok ? plan.value.recalculated.slice(0, MOST_FACES) : [];
-  const formats = await formatsOf(means, where, follows);
+  const typed = new Set(entries.map(keyOf));
+  const open = (plan.ok ? plan.value.notFinal : []).filter((each) => !typed.has(keyOf(each)));
+  const others = await lookedAt(means, where, [...follows, ...open.slice(0, MOST_FACES)]);
   const following = follows.map(({ sheet, row, column, after }): EntryFace => {
-    const format = formats.get(keyOf({ sheet, row, column }));
-    const text = shownAs(after, format);
+    const text = shownAs(after, others.get(keyOf({ sheet, row, column }))?.format);
     return { sheet, row, column, text, isNumber: typeof after === 'number', mark: 'follows' };
+  });
+  const unsure = open.flatMap(({ sheet, row, column }): EntryFace[] => {
+    const cell = others.get(keyOf({ sheet, row, column }));
+    if (!cell) return [];
+    const isNumber = typeof cell.value === 'number';
+    return [{ sheet, row, column, text: cell.text, isNumber, mark: 'not final' }];
   });
   return ok({
     entries,
-    faces: [...own, ...following],
+    faces: [...own, ...following, ...unsure],
     plan:
       plan.ok && token !== null
         ? {
@@ -268,14 +303,13 @@ export async function seeEntries(
   });
 }
 
-/** The number formats of cells. */
-async function formatsOf(
-  means: Pick<Means, 'writer'>,
+async function lookedAt(
+  { writer }: Pick<Means, 'writer'>,
   where: WriteWhere,
   places: readonly CellPlace[],
-): Promise<Map<string, string | undefined>> {
-  const looked = await means.writer.look(where, places);
-  return new Map((looked.ok ? looked.value.cells : []).map((each) => [keyOf(each), each.format]));
+): Promise<Map<string, CellLooked>> {
+  const looked = await writer.look(where, places);
+  return new Map((looked.ok ? looked.value.cells : []).map((each) => [keyOf(each), each]));
 }
 
 const inWords = ({ formula, text, value }: CellHeld) =>

@@ -1,4 +1,14 @@
-import { type Area, fittedText, formatArea, formatCell, gridOf, isFilled } from '@tether/core';
+import type { EntryFace } from '@tether/contract';
+import {
+  type Area,
+  type Cell,
+  type CellAddress,
+  fittedText,
+  formatArea,
+  formatCell,
+  gridOf,
+  isFilled,
+} from '@tether/core';
 import { memo, useMemo } from 'react';
 import { barStyle, CellFace } from '../placed/CellFace.tsx';
 import { cellStyle } from '../placed/letters.ts';
@@ -20,6 +30,22 @@ interface Props {
   /** Rows in view; others of the tile are not drawn. */
   firstRow: number;
   lastRow: number;
+  /** What cells show that people typed in, and that follow from them, by `row,column`. */
+  faces?: ReadonlyMap<string, EntryFace> | undefined;
+}
+
+const MARKS = {
+  entered: 'edited-here',
+  contested: 'contested-here',
+  follows: 'provisional-here',
+  'not final': 'edited-here not-final-here',
+} as const;
+
+/** A cell with what it shows while entries wait; its look stays. */
+function withFace(cell: Cell | undefined, face: EntryFace): Cell {
+  const { row, column, text, isNumber } = face;
+  const { ink: _ink, runs: _runs, bar: _bar, icon: _icon, ...kept } = cell ?? {};
+  return { ...kept, row, column, type: isNumber ? 'number' : 'text', value: text, text };
 }
 
 const UPRIGHT = { top: 'start', center: 'center', bottom: 'end', justify: 'start' } as const;
@@ -28,7 +54,17 @@ const UPRIGHT = { top: 'start', center: 'center', bottom: 'end', justify: 'start
 export const GridTile = memo(function GridTile(props: Props) {
   const { sourceId, hash, sheet, area, offsets, lines, firstRow, lastRow } = props;
   const { data: tile } = useCellsQuery({ sourceId, hash, sheet, reference: formatArea(area) });
-  const grid = useMemo(() => (tile ? gridOf(tile) : []), [tile]);
+  const { faces } = props;
+  const grid = useMemo(() => {
+    if (!tile) return [];
+    const cells = gridOf(tile);
+    for (const face of faces?.values() ?? []) {
+      const line = cells[face.row - area.top];
+      const at = face.column - area.left;
+      if (line && at >= 0 && face.column <= area.right) line[at] = withFace(line[at], face);
+    }
+    return cells;
+  }, [tile, faces, area]);
   const merges = useMemo(
     () => new Map(tile?.merges.map((merge) => [`${merge.top},${merge.left}`, merge])),
     [tile],
@@ -47,13 +83,14 @@ export const GridTile = memo(function GridTile(props: Props) {
       const height = lines[Math.min(merge?.bottom ?? cell.row, lines.length - 1)]! - top;
       // What is hidden is a sliver, and shows nothing.
       if (height <= SLIVER || width <= SLIVER) return null;
+      const mark = faces?.get(`${cell.row},${cell.column}`)?.mark;
       // Broken lines need more room than one line has.
       const mayWrap = dress?.wrap === true && height > ROW_HEIGHT * 1.4;
       return (
         <div
           key={`${cell.row},${cell.column}`}
           data-at={formatCell(cell)}
-          className={`absolute flex flex-col px-[3px] ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${(isOver && !dress?.wrap) || dress?.rotation ? '' : 'overflow-hidden'}`}
+          className={`absolute flex flex-col px-[3px] ${mark ? MARKS[mark] : ''} ${mayWrap ? 'leading-[17px]' : 'leading-[21px]'} ${(isOver && !dress?.wrap) || dress?.rotation ? '' : 'overflow-hidden'}`}
           title={cell.note ?? cell.link}
           style={{
             ...cellStyle(cell, dress),
@@ -83,3 +120,18 @@ export const GridTile = memo(function GridTile(props: Props) {
     }),
   );
 });
+
+/** The tile in which a cell lies, of a grid of so many rows and columns. */
+export function tileAround(
+  { row, column }: CellAddress,
+  size: { rows: number; columns: number },
+): Area {
+  const top = row - 1 - ((row - 1) % TILE_ROWS);
+  const left = column - 1 - ((column - 1) % TILE_COLUMNS);
+  return {
+    top: top + 1,
+    left: left + 1,
+    bottom: Math.min(top + TILE_ROWS, size.rows),
+    right: Math.min(left + TILE_COLUMNS, size.columns),
+  };
+}

@@ -1,18 +1,25 @@
 import { useVirtualizer, type VirtualItem } from '@tanstack/react-virtual';
 import {
   type Area,
+  type Cell,
   type CellAddress,
   columnName,
   formatArea,
   formatCell,
   formatReference,
+  holds,
   intersection,
   type RowHeights,
 } from '@tether/core';
 import { GripVertical } from 'lucide-react';
 import { type Ref, useEffect, useImperativeHandle, useMemo, useRef } from 'react';
+import { formulaAs, typedAs } from '../placed/typed-as.ts';
 import { useCellsQuery } from '../state/api.ts';
-import { GridTile, TILE_COLUMNS, TILE_ROWS } from './GridTile.tsx';
+import { CellLine } from './entering/CellLine.tsx';
+import { EntryField } from './entering/EntryField.tsx';
+import type { Entering } from './entering/useEntering.ts';
+import { useEntryKeys } from './entering/useEntryKeys.ts';
+import { GridTile, TILE_COLUMNS, TILE_ROWS, tileAround } from './GridTile.tsx';
 import {
   boxOf,
   gridHeights,
@@ -46,6 +53,8 @@ interface Props {
     onDragStart: (data: DataTransfer, area: Area) => void;
     onPress: (area: Area) => void;
   };
+  /** Shows what stands in the picked cell, and takes what is typed into it, where that is allowed. */
+  cells?: { entering: Entering | null };
   /** Puts the selected cells on the clipboard. */
   onCopy?: (data: DataTransfer, area: Area) => void;
 }
@@ -95,7 +104,15 @@ export function SheetGrid(props: Props) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: new heights are what calls for measuring
   useEffect(() => rows.measure(), [heights]);
 
-  const { anchor, focus, handlers } = useSelecting(scroller, offsets, lines, size, onSelect);
+  const { anchor, focus, go, handlers } = useSelecting(scroller, offsets, lines, size, onSelect);
+  const entering = props.cells?.entering ?? null;
+  const at = pickedCell(selection, focus);
+  const { data: around } = useCellsQuery(
+    { sourceId, hash, sheet, reference: formatArea(tileAround(at ?? FIRST, size)) },
+    { skip: !props.cells || !at },
+  );
+  const held = at && around?.cells.find((each) => each.row === at.row && each.column === at.column);
+  const keys = useEntryKeys(entering, at, selection);
   const seenRows = rows.getVirtualItems();
   const seenColumns = columns.getVirtualItems();
   const drawable = { top: 1, left: 1, bottom: size.rows, right: size.columns };
@@ -122,17 +139,22 @@ export function SheetGrid(props: Props) {
     columns.scrollToIndex(Math.min(selection.left, size.columns) - 1, { align: 'auto' });
   }, [wanted, isMeasured]);
 
-  return (
+  const box = (
     <div
       ref={scroller}
       role="application"
       aria-label={`Cells of ${sheet}`}
-      aria-description="Arrow keys go from cell to cell, with Shift they take a range."
+      aria-description={`Arrow keys go from cell to cell, with Shift they take a range.${entering ? ' Letters and Enter change a cell, Delete empties it, Ctrl+D fills down, Ctrl+Z takes back.' : ''}`}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the grid is worked with the keyboard
       tabIndex={0}
       className="relative min-h-0 flex-1 touch-none overflow-auto border border-hairline bg-white select-none"
       {...handlers}
       onPointerDown={isMeasured ? handlers.onPointerDown : undefined}
+      onKeyDown={(event) => {
+        if (!keys.press(event)) handlers.onKeyDown(event);
+      }}
+      onDoubleClick={() => at && entering?.open(at, null)}
+      onPaste={keys.paste}
       aria-busy={!isMeasured}
     >
       <div
@@ -159,6 +181,7 @@ export function SheetGrid(props: Props) {
             lines={lines}
             firstRow={(seenRows[0]?.index ?? 0) + 1}
             lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
+            faces={entering?.faces}
           />
         ))}
         <SheetOutlines
@@ -169,6 +192,16 @@ export function SheetGrid(props: Props) {
           lines={lines}
           seenRows={seenRows}
         />
+        {entering?.opened && (
+          <EntryField
+            key={`${entering.opened.row},${entering.opened.column}`}
+            entering={entering}
+            cell={entering.opened}
+            stood={stoodAs(entering, entering.opened, held ?? undefined)}
+            style={boxOf(areaOfCell(entering.opened), offsets, lines)}
+            onLeft={(down, across) => go(entering.opened!, down, across)}
+          />
+        )}
         {shown && (
           <div
             className="pointer-events-none absolute border-2 border-rope bg-rope/10"
@@ -190,6 +223,37 @@ export function SheetGrid(props: Props) {
       </span>
     </div>
   );
+  if (!props.cells) return box;
+  return (
+    <>
+      <CellLine at={at} cell={held ?? undefined} entering={entering} />
+      {box}
+    </>
+  );
+}
+
+const FIRST = { row: 1, column: 1 };
+const areaOfCell = ({ row, column }: CellAddress): Area => ({
+  top: row,
+  left: column,
+  bottom: row,
+  right: column,
+});
+
+/** The cell that is meant where a range is selected: the one that was gone to last, if it lies in it. */
+function pickedCell(selection: Area | null, focus: CellAddress | null): CellAddress | null {
+  if (!selection) return focus;
+  const isInside = focus && holds(selection, focus) && isOneCell(selection);
+  return isInside ? focus : { row: selection.top, column: selection.left };
+}
+
+const isOneCell = ({ top, left, bottom, right }: Area) => top === bottom && left === right;
+
+/** What stands in a cell, as it would be typed. */
+function stoodAs(entering: Entering, at: CellAddress, cell: Cell | undefined): string {
+  const entry = entering.entryAt(at);
+  if (entry) return entry.typed;
+  return cell?.formula ? formulaAs(cell.formula) : typedAs(cell);
 }
 
 /** The letters of the columns and the numbers of the rows in view; those of the selected cells stand out. */

@@ -17,6 +17,8 @@ import { Warnings } from '../ui/Warnings.tsx';
 import { AddFolder } from './AddFolder.tsx';
 import { ChartPreview } from './ChartPreview.tsx';
 import { DelimitedReadingPanel } from './DelimitedReadingPanel.tsx';
+import { useEntering } from './entering/useEntering.ts';
+import { Waiting } from './entering/Waiting.tsx';
 import { FolderActions } from './FolderActions.tsx';
 import { blockOutlines, chartOutlines, nameOutlines } from './outlines.tsx';
 import { SheetGrid } from './SheetGrid.tsx';
@@ -98,6 +100,9 @@ const SHOWN_ODDITIES = 8;
 function OpenSource({ id, contents }: { id: string; contents: SourceContents }) {
   const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
   const { data: folders = [] } = useSourcesQuery();
+  const { data: me } = useMeQuery();
+  const { whyNot } = useMayChange();
+  const mayType = me !== undefined && can(me, 'change', { kind: 'source file' });
   const [query] = useSearchParams();
   const [ownSheet, setSheetName] = useState<string | null>(null);
   const [chartId, setChartId] = useState<string | null>(null);
@@ -114,6 +119,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
   const names = nameOutlines(contents, sheet.name, ({ area }) => setSelection(area), used);
   const path = folders.flatMap(({ sources }) => sources).find((each) => each.id === id)?.path ?? '';
   const { copy } = useCellCopy({ sourceId: id, path, sheet: sheet.name }, contents.hash, selection);
+  const entering = useEntering({ sourceId: id, hash: contents.hash, sheet: sheet.name }, mayType);
   const show = (where: { sheet: string; area: Area }) => {
     setSheetName(where.sheet);
     setSelection(where.area);
@@ -140,6 +146,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
           selection={selection}
           onSelect={setSelection}
           onCopy={copy}
+          cells={{ entering }}
           outlines={[
             ...uses
               .filter((use) => use.sheet === sheet.name)
@@ -169,6 +176,13 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
         aria-label="About this source"
         className="flex w-[300px] shrink-0 flex-col gap-5 overflow-auto border-l border-hairline bg-white p-4"
       >
+        <Waiting
+          sourceId={id}
+          hash={contents.hash}
+          isAllowed={mayType}
+          whyNot={whyNot}
+          onShow={show}
+        />
         <section>
           <h2 className="text-[15px] font-semibold">Where used</h2>
           {uses.length === 0 && <p className="text-muted">No document uses this source.</p>}

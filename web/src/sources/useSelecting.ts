@@ -87,7 +87,17 @@ export function useSelecting(
     take(to, event.shiftKey);
     reveal(scroller.current!, offsets, lines, to);
   };
-  return { anchor, focus, handlers: { onPointerDown, onPointerMove, onPointerUp, onKeyDown } };
+  /** Goes on from a cell, by so many rows and columns. */
+  const go = ({ row, column }: CellAddress, down: number, across: number) => {
+    const to = {
+      row: Math.min(size.rows, Math.max(1, row + down)),
+      column: Math.min(size.columns, Math.max(1, column + across)),
+    };
+    take(to, false);
+    reveal(scroller.current!, offsets, lines, to);
+    scroller.current!.focus({ preventScroll: true });
+  };
+  return { anchor, focus, go, handlers: { onPointerDown, onPointerMove, onPointerUp, onKeyDown } };
 }
 
 function reveal(

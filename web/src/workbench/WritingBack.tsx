@@ -3,7 +3,7 @@ import { can } from '@tether/contract';
 import type { Face } from '@tether/core';
 import { formatArea } from '@tether/core';
 import { isUnlocked, pickedArea, whyNotWritable } from '../documents/editing/unlocked.ts';
-import { writingWay } from '../documents/editing/writing-way.ts';
+import { writingWay } from '../placed/writing-way.ts';
 import {
   faultOf,
   useDecideEditMutation,

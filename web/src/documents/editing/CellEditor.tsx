@@ -1,6 +1,6 @@
 import { autoUpdate, useFloating } from '@floating-ui/react';
 import type { Tether } from '@tether/contract';
-import { type Cell, formatCell, type Snapshot } from '@tether/core';
+import { formatCell, type Snapshot } from '@tether/core';
 import {
   type ClipboardEvent,
   type KeyboardEvent,
@@ -10,12 +10,13 @@ import {
   useState,
 } from 'react';
 import { createPortal } from 'react-dom';
+import { typedAs } from '../../placed/typed-as.ts';
+import { writingWay } from '../../placed/writing-way.ts';
 import { faultOf, useEditCellsMutation } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { cellOpened, cellPicked } from '../../state/workbench-slice.ts';
 import { FaultNote } from '../../ui/FaultNote.tsx';
 import { BARS } from '../object/part/PartBar.tsx';
-import { writingWay } from './writing-way.ts';
 
 interface Props {
   tether: Tether;
@@ -48,17 +49,6 @@ interface FieldProps extends Props {
   row: number;
   column: number;
   letters: string | null;
-}
-
-/** What stands in a cell, as it would be typed. */
-function typedAs(cell: Cell | undefined): string {
-  if (!cell || cell.type === 'blank') return '';
-  if (cell.type !== 'number') return String(cell.value);
-  const isShare = (cell.format ?? '').includes('%');
-  const said = isShare
-    ? `${Number((Number(cell.value) * 100).toPrecision(15))}%`
-    : String(cell.value);
-  return said.replace('.', writingWay().decimal);
 }
 
 function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldProps) {

@@ -1,0 +1,226 @@
+import type { EnterCells, EntryFace, EntrySeen } from '@tether/contract';
+import {
+  type Area,
+  type Cell,
+  type CellAddress,
+  cellCount,
+  type Fault,
+  fault,
+  formatArea,
+  type Result,
+  shiftFormula,
+} from '@tether/core';
+import { useMemo, useRef, useState } from 'react';
+import { formulaAs, typedAs } from '../../placed/typed-as.ts';
+import { writingWay } from '../../placed/writing-way.ts';
+import { faultOf, readingApi, useEnterCellsMutation, useEntriesQuery } from '../../state/api.ts';
+import { useAppDispatch } from '../../state/store.ts';
+
+/** A cell and what is typed into it; null lets an entry go. */
+interface Typing extends CellAddress {
+  typed: string | null;
+  isOverFormula?: boolean;
+}
+
+/** A cell that is open for typing, and the letters that opened it; null where what stands there is typed on. */
+interface Open extends CellAddress {
+  letters: string | null;
+}
+
+/** What could not be taken down, and how it would be. */
+interface Refused {
+  fault: Fault;
+  /** Asks for the same once more, though a formula or a colleague’s entry gives way; null where that does not help. */
+  insist: { words: string; run: () => Promise<boolean> } | null;
+}
+
+/** Typing into the cells of a sheet in the grid. */
+export interface Entering {
+  /** What stands in cells while entries wait, by `row,column`. */
+  faces: ReadonlyMap<string, EntryFace>;
+  entryAt: (cell: CellAddress) => EntrySeen | undefined;
+  opened: Open | null;
+  open: (cell: CellAddress, letters: string | null) => void;
+  close: () => void;
+  refused: Refused | null;
+  isBusy: boolean;
+  /** Takes one cell down; whether it was taken. */
+  enter: (cell: CellAddress, typed: string) => Promise<boolean>;
+  clear: (area: Area) => Promise<void>;
+  fillDown: (area: Area) => Promise<void>;
+  paste: (at: CellAddress, text: string) => Promise<void>;
+  undo: () => Promise<void>;
+}
+
+/** So many cells are taken in one go. */
+const MOST_CELLS = 10_000;
+
+/** Typing into a sheet of a source; null for those who may not. */
+export function useEntering(
+  { sourceId, hash, sheet }: { sourceId: string; hash: string; sheet: string },
+  mayType: boolean,
+): Entering | null {
+  const { data: seen, refetch } = useEntriesQuery(sourceId);
+  const [put, { isLoading }] = useEnterCellsMutation();
+  const [opened, setOpened] = useState<(Open & { sheet: string }) | null>(null);
+  const [refused, setRefused] = useState<Refused | null>(null);
+  const undone = useRef<{ sheet: string; cells: Typing[] }[]>([]);
+  const dispatch = useAppDispatch();
+  const entries = useMemo(
+    () =>
+      new Map(
+        (seen?.entries ?? []).flatMap((each) =>
+          each.sheet === sheet ? [[keyOf(each), each] as const] : [],
+        ),
+      ),
+    [seen, sheet],
+  );
+  const faces = useMemo(
+    () =>
+      new Map(
+        (seen?.faces ?? []).flatMap((each) =>
+          each.sheet === sheet ? [[keyOf(each), each] as const] : [],
+        ),
+      ),
+    [seen, sheet],
+  );
+
+  /** What stands in an area of the file. */
+  const read = async (area: Area): Promise<Result<Cell[]>> => {
+    const asked = dispatch(
+      readingApi.endpoints.cells.initiate({
+        sourceId,
+        hash,
+        sheet,
+        reference: formatArea(area),
+      }),
+    );
+    const { data, error } = await asked;
+    asked.unsubscribe();
+    return data ? { ok: true, value: data.cells } : { ok: false, fault: faultOf(error) };
+  };
+  const send = async (
+    where: string,
+    cells: readonly Typing[],
+    isUndo: boolean,
+    known: readonly EntrySeen[] = seen?.entries ?? [],
+  ): Promise<boolean> => {
+    setRefused(null);
+    if (cells.length === 0) return true;
+    if (cells.length > MOST_CELLS) {
+      const count = cells.length.toLocaleString('en');
+      setRefused({ fault: fault('reach-too-large', { cells: count }), insist: null });
+      return false;
+    }
+    const there = new Map(
+      known.flatMap((each) => (each.sheet === where ? [[keyOf(each), each] as const] : [])),
+    );
+    const request: EnterCells = {
+      hash,
+      sheet: where,
+      cells: cells.map((each) => ({ ...each, seen: there.get(keyOf(each))?.at ?? null })),
+      writing: writingWay(),
+    };
+    const done = await put({ id: sourceId, ...request });
+    if ('error' in done) {
+      const said = faultOf(done.error);
+      setRefused({ fault: said, insist: insisting(said.code, where, cells) });
+      return false;
+    }
+    if (!isUndo) {
+      const before = cells.map(
+        ({ row, column }): Typing => ({
+          row,
+          column,
+          typed: there.get(keyOf({ row, column }))?.typed ?? null,
+          isOverFormula: true,
+        }),
+      );
+      undone.current.push({ sheet: where, cells: before });
+    }
+    return true;
+  };
+  const insisting = (code: string, where: string, cells: readonly Typing[]): Refused['insist'] => {
+    if (code === 'write-formula') {
+      const over = cells.map((each) => ({ ...each, isOverFormula: true }));
+      return { words: 'Put it in place of the formula', run: () => send(where, over, false) };
+    }
+    if (code !== 'entry-taken') return null;
+    return {
+      words: 'Put mine in its place',
+      run: async () => {
+        const { data } = await refetch();
+        return send(where, cells, false, data?.entries);
+      },
+    };
+  };
+
+  if (!mayType) return null;
+  return {
+    faces,
+    entryAt: (cell) => entries.get(keyOf(cell)),
+    opened: opened?.sheet === sheet ? opened : null,
+    open: ({ row, column }, letters) => {
+      setRefused(null);
+      setOpened({ row, column, letters, sheet });
+    },
+    close: () => {
+      setOpened(null);
+      setRefused(null);
+    },
+    refused,
+    isBusy: isLoading,
+    enter: ({ row, column }, typed) => send(sheet, [{ row, column, typed }], false),
+    async clear(area) {
+      const held = cellCount(area) <= MOST_CELLS * 2 ? await read(area) : null;
+      if (!held) {
+        const count = cellCount(area).toLocaleString('en');
+        setRefused({ fault: fault('reach-too-large', { cells: count }), insist: null });
+        return;
+      }
+      if (!held.ok) return setRefused({ fault: held.fault, insist: null });
+      const filled = held.value.filter(({ type }) => type !== 'blank');
+      const typed = [...entries.values()].filter(
+        ({ row, column }) =>
+          row >= area.top && row <= area.bottom && column >= area.left && column <= area.right,
+      );
+      const places = new Map([...filled, ...typed].map((each) => [keyOf(each), each]));
+      const cells = [...places.values()].map(({ row, column }) => ({ row, column, typed: '' }));
+      await send(sheet, cells, false);
+    },
+    async fillDown({ top, left, bottom, right }) {
+      // Of one row: what stands above it.
+      const from = top === bottom ? top - 1 : top;
+      if (from < 1) return;
+      const held = await read({ top: from, bottom: from, left, right });
+      if (!held.ok) return setRefused({ fault: held.fault, insist: null });
+      const cells: Typing[] = [];
+      for (let column = left; column <= right; column++) {
+        const cell = held.value.find((each) => each.column === column);
+        const own = entries.get(keyOf({ row: from, column }))?.typed;
+        const said = own ?? (cell?.formula ? formulaAs(cell.formula) : typedAs(cell));
+        const shift = said.startsWith('=') ? shiftFormula(said.slice(1)) : null;
+        for (let row = from + 1; row <= bottom; row++) {
+          const typed = shift ? `=${shift(row - from, 0)}` : said;
+          cells.push({ row, column, typed });
+        }
+      }
+      await send(sheet, cells, false);
+    },
+    async paste({ row, column }, text) {
+      const lines = text.replace(/\r?\n$/, '').split(/\r?\n/);
+      const cells = lines.flatMap((line, down) =>
+        line
+          .split('\t')
+          .map((typed, across) => ({ row: row + down, column: column + across, typed })),
+      );
+      await send(sheet, cells, false);
+    },
+    async undo() {
+      const last = undone.current.at(-1);
+      if (last && (await send(last.sheet, last.cells, true))) undone.current.pop();
+    },
+  };
+}
+
+const keyOf = ({ row, column }: CellAddress) => `${row},${column}`;
