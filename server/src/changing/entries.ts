@@ -81,10 +81,10 @@ export async function enterCells(
       ? readFormula(typed.slice(1), where.value)
       : readValue(typed, cell, writing);
     if (!read.ok) return read;
-    const refused =
-      rules.ok && !isFormula
-        ? refusedBy(rules.value.validations, cell, read.value.value as string | number | null)
-        : null;
+    const { value } = read.value;
+    // A cell can always be emptied: checks are for what is typed (common practice).
+    const isChecked = rules.ok && !isFormula && value !== null && typeof value !== 'object';
+    const refused = isChecked ? refusedBy(rules.value.validations, cell, value) : null;
     if (refused) return { ok: false, fault: refused };
     taken.push({ cell, typed, entered: read.value });
   }

@@ -33,8 +33,20 @@ export interface WorkbenchState {
   thread: string | null;
   /** Somebody typed while an object was selected, which takes no letters. */
   hasRefusedLetters: boolean;
-  /** The cell of the selected object that is being typed in, by its indices, with what was typed to open it. */
-  typing: { tetherId: string; row: number; column: number; letters: string | null } | null;
+  /** The cell of the selected object that is being typed in. */
+  typing: TypedCell | null;
+  /** Cells whose entries were not taken while others were typed in: they open again when those are left. */
+  returned: TypedCell[];
+}
+
+/** A cell of an object by its indices, with the letters that it is opened with; null for what stands in it. */
+interface TypedCell {
+  tetherId: string;
+  row: number;
+  column: number;
+  letters: string | null;
+  /** Why what was typed was not taken, and whether it was to take the place of a formula. */
+  refused?: { fault: Fault; isOver: boolean };
 }
 
 const initialState: WorkbenchState = {
@@ -52,6 +64,7 @@ const initialState: WorkbenchState = {
   thread: null,
   hasRefusedLetters: false,
   typing: null,
+  returned: [],
 };
 
 /** What the workbench shows besides the document itself. */
@@ -74,7 +87,12 @@ export const workbenchSlice = createSlice({
     },
     /** Opens a cell for typing; `letters` null shows what stands in it. */
     cellOpened(state, { payload }: PayloadAction<WorkbenchState['typing']>) {
-      state.typing = payload;
+      state.typing = payload ?? state.returned.shift() ?? null;
+    },
+    /** Opens a cell again whose entry was not taken, as soon as no other one is typed in. */
+    cellReturned(state, { payload }: PayloadAction<TypedCell>) {
+      if (state.typing === null) state.typing = payload;
+      else state.returned.push(payload);
     },
     lettersRefused(state) {
       state.hasRefusedLetters = true;
@@ -142,6 +160,7 @@ export const {
   cellFlashed,
   cellPicked,
   cellOpened,
+  cellReturned,
   sectionFolded,
   alongsideOpened,
   alongsideClosed,

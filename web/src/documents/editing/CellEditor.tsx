@@ -1,6 +1,6 @@
 import { autoUpdate, useFloating } from '@floating-ui/react';
 import type { Tether } from '@tether/contract';
-import { formatCell, type Snapshot } from '@tether/core';
+import { type Fault, formatCell, type Snapshot } from '@tether/core';
 import {
   type ClipboardEvent,
   type KeyboardEvent,
@@ -14,7 +14,7 @@ import { typedAs } from '../../placed/typed-as.ts';
 import { writingWay } from '../../placed/writing-way.ts';
 import { faultOf, useEditCellsMutation } from '../../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../../state/store.ts';
-import { cellOpened, cellPicked } from '../../state/workbench-slice.ts';
+import { cellOpened, cellPicked, cellReturned } from '../../state/workbench-slice.ts';
 import { FaultNote } from '../../ui/FaultNote.tsx';
 import { BARS } from '../object/part/PartBar.tsx';
 
@@ -34,11 +34,11 @@ export function CellEditor({ tether, snapshot, table, onLeft }: Props) {
   );
   const place = document.getElementById(BARS);
   if (!typing || !table || !place) return null;
-  const { row, column, letters } = typing;
+  const { row, column, letters, refused } = typing;
   return createPortal(
     <Field
       key={`${row},${column}`}
-      {...{ tether, snapshot, table, onLeft, row, column, letters }}
+      {...{ tether, snapshot, table, onLeft, row, column, letters, refused }}
     />,
     place,
   );
@@ -49,16 +49,18 @@ interface FieldProps extends Props {
   row: number;
   column: number;
   letters: string | null;
+  refused: { fault: Fault; isOver: boolean } | undefined;
 }
 
-function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldProps) {
+function Field(props: FieldProps) {
+  const { tether, snapshot, table, onLeft, row, column, letters, refused } = props;
   const { area, cells } = snapshot;
   const [sheetRow, sheetColumn] = [area.top + row, area.left + column];
   const cell = cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
   const [typed, setTyped] = useState(letters ?? typedAs(cell));
   // A refresh may move the rows while somebody types: then it is refused, and not put into another one.
   const [base] = useState(tether.base);
-  const [isOver, setOver] = useState(false);
+  const [isOver, setOver] = useState(refused?.isOver ?? false);
   const [edit, { isLoading, error }] = useEditCellsMutation();
   const dispatch = useAppDispatch();
   const input = useRef<HTMLInputElement>(null);
@@ -101,22 +103,30 @@ function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldP
     onLeft();
     if (isThere) dispatch(cellPicked(next));
   };
-  const save = async (lines: string[][], then: () => void) => {
-    const isSame = lines.length === 1 && lines[0]!.length === 1 && lines[0]![0] === typedAs(cell);
-    if (isSame) return then();
-    const wished = lines.flatMap((line, down) =>
-      line.map((each, across) => ({
-        row: sheetRow + down,
-        column: sheetColumn + across,
-        typed: each,
-        ...(isOver ? { isOverFormula: true } : {}),
-      })),
-    );
-    const done = await edit({
+  const send = (lines: string[][]) =>
+    edit({
       id: tether.id,
-      request: { base, cells: wished, writing: writingWay() },
+      request: {
+        base,
+        cells: lines.flatMap((line, down) =>
+          line.map((each, across) => ({
+            row: sheetRow + down,
+            column: sheetColumn + across,
+            typed: each,
+            ...(isOver ? { isOverFormula: true } : {}),
+          })),
+        ),
+        writing: writingWay(),
+      },
     });
-    if (!('error' in done)) then();
+  /** It goes on at once, since the next letters belong elsewhere; what is not taken opens again, and says why. */
+  const save = async (then: () => void) => {
+    then();
+    if (typed === typedAs(cell)) return;
+    const done = await send([[typed]]);
+    if (!('error' in done)) return;
+    const why = { fault: faultOf(done.error), isOver };
+    dispatch(cellReturned({ tetherId: tether.id, row, column, letters: typed, refused: why }));
   };
   const press = (event: KeyboardEvent) => {
     const { key, shiftKey } = event;
@@ -127,7 +137,7 @@ function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldP
     } else if (key === 'Enter' || key === 'Tab') {
       event.preventDefault();
       const back = shiftKey ? -1 : 1;
-      void save([[typed]], () => (key === 'Enter' ? go(back, 0) : go(0, back)));
+      void save(() => (key === 'Enter' ? go(back, 0) : go(0, back)));
     }
   };
   const paste = (event: ClipboardEvent) => {
@@ -135,8 +145,9 @@ function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldP
     if (!/[\t\n]/.test(text)) return;
     event.preventDefault();
     const lines = text.split(/\r?\n/).map((line) => line.split('\t'));
-    void save(lines, close);
+    void send(lines).then((done) => !('error' in done) && close());
   };
+  const fault = error ? faultOf(error) : refused?.fault;
   const needsStep = cell?.formula !== undefined && !isOver;
   const width = table
     .querySelector(`[data-cell="${row},${column}"]`)
@@ -146,7 +157,7 @@ function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldP
       ref={refs.setFloating}
       style={{
         ...floatingStyles,
-        ...(needsStep || error ? {} : { width: Math.max(72, width ?? 0) }),
+        ...(needsStep || fault ? {} : { width: Math.max(72, width ?? 0) }),
       }}
       className="z-40 flex flex-col rounded-box border-2 border-edited bg-white shadow-paper print:hidden"
     >
@@ -199,11 +210,11 @@ function Field({ tether, snapshot, table, onLeft, row, column, letters }: FieldP
           onKeyDown={press}
           onPaste={paste}
           // Who goes elsewhere has not thrown away what was typed: it is kept, or says why it cannot be.
-          onBlur={() => !isClosed.current && void save([[typed]], close)}
+          onBlur={() => !isClosed.current && void save(close)}
           className="h-6 w-full min-w-0 px-1.5 outline-none"
         />
       )}
-      {error && <FaultNote fault={faultOf(error)} className="max-w-[300px] p-2" />}
+      {fault && <FaultNote fault={fault} className="max-w-[300px] p-2" />}
     </div>
   );
 }

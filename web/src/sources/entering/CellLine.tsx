@@ -34,6 +34,11 @@ export function CellLine(props: {
       {refused && (
         <div className="flex items-start gap-2">
           <FaultNote fault={refused.fault} className="flex-1" />
+          {refused.again && (
+            <Button onPointerDown={(event) => event.preventDefault()} onClick={refused.again}>
+              Open it again
+            </Button>
+          )}
           {refused.insist && (
             <Button
               // The field keeps the keys until it is decided.

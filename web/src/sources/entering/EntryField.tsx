@@ -1,11 +1,11 @@
-import { type CellAddress, formatCell } from '@tether/core';
+import { formatCell } from '@tether/core';
 import { type CSSProperties, useEffect, useRef, useState } from 'react';
 import type { Entering } from './useEntering.ts';
 
 /** The field over a cell of the grid that somebody types in. `stood` is what stands there, as it would be typed. */
 export function EntryField(props: {
   entering: Entering;
-  cell: CellAddress & { letters: string | null };
+  cell: NonNullable<Entering['opened']>;
   stood: string;
   style: CSSProperties;
   /** The keys go back to the grid, so many cells away. */
@@ -25,8 +25,9 @@ export function EntryField(props: {
     entering.close();
     onLeft(down, across);
   };
-  const save = async (then: () => void) => {
-    if (typed === stood || (await entering.enter(cell, typed))) then();
+  // It goes on at once: where the next cell is typed in, nothing waits for this one.
+  const save = () => {
+    if (typed !== stood || cell.letters === typed) entering.enter(cell, typed);
   };
   return (
     <input
@@ -43,14 +44,19 @@ export function EntryField(props: {
         const { key, shiftKey } = event;
         const back = shiftKey ? -1 : 1;
         if (key === 'Escape') leave(0, 0);
-        else if (key === 'Enter') void save(() => leave(back, 0));
-        else if (key === 'Tab') void save(() => leave(0, back));
-        else return;
+        else if (key === 'Enter' || key === 'Tab') {
+          const isDown = key === 'Enter';
+          leave(isDown ? back : 0, isDown ? 0 : back);
+          save();
+        } else return;
         event.preventDefault();
       }}
       // Who goes elsewhere has not thrown away what was typed: it is taken down, or says why it cannot be.
       onBlur={() => {
-        if (!isClosed.current) void save(entering.close);
+        if (isClosed.current) return;
+        isClosed.current = true;
+        entering.close();
+        save();
       }}
       className={`absolute z-30 border-2 border-edited bg-white px-[2px] outline-none ${typed.startsWith('=') ? 'font-mono text-[12px]' : ''}`}
       style={{ ...style, minWidth: Math.max(Number(style.width), typed.length * 7.5 + 12) }}

@@ -20,11 +20,14 @@ import { useAppDispatch } from '../../state/store.ts';
 interface Typing extends CellAddress {
   typed: string | null;
   isOverFormula?: boolean;
+  /** When the entry was made that the person saw there; the latest that is known where it is not said. */
+  seen?: string | null;
 }
 
 /** A cell that is open for typing, and the letters that opened it; null where what stands there is typed on. */
 interface Open extends CellAddress {
   letters: string | null;
+  seen: string | null;
 }
 
 /** What could not be taken down, and how it would be. */
@@ -32,6 +35,8 @@ interface Refused {
   fault: Fault;
   /** Asks for the same once more, though a formula or a colleague’s entry gives way; null where that does not help. */
   insist: { words: string; run: () => Promise<boolean> } | null;
+  /** Opens the cell with what was typed, where another one is typed in by now. */
+  again?: () => void;
 }
 
 /** Typing into the cells of a sheet in the grid. */
@@ -44,8 +49,8 @@ export interface Entering {
   close: () => void;
   refused: Refused | null;
   isBusy: boolean;
-  /** Takes one cell down; whether it was taken. */
-  enter: (cell: CellAddress, typed: string) => Promise<boolean>;
+  /** Takes one cell down, and opens it again with what was typed where it is not taken. */
+  enter: (cell: Open, typed: string) => void;
   clear: (area: Area) => Promise<void>;
   fillDown: (area: Area) => Promise<void>;
   paste: (at: CellAddress, text: string) => Promise<void>;
@@ -64,6 +69,13 @@ export function useEntering(
   const [put, { isLoading }] = useEnterCellsMutation();
   const [opened, setOpened] = useState<(Open & { sheet: string }) | null>(null);
   const [refused, setRefused] = useState<Refused | null>(null);
+  /** What is on its way, by `row,column`. */
+  const [sending, setSending] = useState<ReadonlyMap<string, EntryFace>>(new Map());
+  // One after the other: of two entries into one cell the later one holds.
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const openedNow = useRef<Open | null>(null);
+  const known = useRef<readonly EntrySeen[]>([]);
+  known.current = seen?.entries ?? [];
   const undone = useRef<{ sheet: string; cells: Typing[] }[]>([]);
   const dispatch = useAppDispatch();
   const entries = useMemo(
@@ -78,11 +90,11 @@ export function useEntering(
   const faces = useMemo(
     () =>
       new Map(
-        (seen?.faces ?? []).flatMap((each) =>
+        [...(seen?.faces ?? []), ...sending.values()].flatMap((each) =>
           each.sheet === sheet ? [[keyOf(each), each] as const] : [],
         ),
       ),
-    [seen, sheet],
+    [seen, sending, sheet],
   );
 
   /** What stands in an area of the file. */
@@ -103,8 +115,12 @@ export function useEntering(
     where: string,
     cells: readonly Typing[],
     isUndo: boolean,
-    known: readonly EntrySeen[] = seen?.entries ?? [],
   ): Promise<boolean> => {
+    const done = queue.current.then(() => ask(where, cells, isUndo));
+    queue.current = done;
+    return done;
+  };
+  const ask = async (where: string, cells: readonly Typing[], isUndo: boolean) => {
     setRefused(null);
     if (cells.length === 0) return true;
     if (cells.length > MOST_CELLS) {
@@ -113,12 +129,12 @@ export function useEntering(
       return false;
     }
     const there = new Map(
-      known.flatMap((each) => (each.sheet === where ? [[keyOf(each), each] as const] : [])),
+      known.current.flatMap((each) => (each.sheet === where ? [[keyOf(each), each] as const] : [])),
     );
     const request: EnterCells = {
       hash,
       sheet: where,
-      cells: cells.map((each) => ({ ...each, seen: there.get(keyOf(each))?.at ?? null })),
+      cells: cells.map((each) => ({ seen: there.get(keyOf(each))?.at ?? null, ...each })),
       writing: writingWay(),
     };
     const done = await put({ id: sourceId, ...request });
@@ -150,9 +166,25 @@ export function useEntering(
       words: 'Put mine in its place',
       run: async () => {
         const { data } = await refetch();
-        return send(where, cells, false, data?.entries);
+        known.current = data?.entries ?? [];
+        const latest = cells.map(({ seen: _seen, ...each }) => each);
+        return send(where, latest, false);
       },
     };
+  };
+
+  const show = (next: Open | null) => {
+    openedNow.current = next;
+    setOpened(next && { ...next, sheet });
+  };
+  const open: Entering['open'] = ({ row, column }, letters) => {
+    setRefused(null);
+    show({ row, column, letters, seen: entries.get(keyOf({ row, column }))?.at ?? null });
+  };
+  const reopen = (cell: Open, typed: string) => show({ ...cell, letters: typed });
+  const close = () => {
+    setRefused(null);
+    show(null);
   };
 
   if (!mayType) return null;
@@ -160,17 +192,30 @@ export function useEntering(
     faces,
     entryAt: (cell) => entries.get(keyOf(cell)),
     opened: opened?.sheet === sheet ? opened : null,
-    open: ({ row, column }, letters) => {
-      setRefused(null);
-      setOpened({ row, column, letters, sheet });
-    },
-    close: () => {
-      setOpened(null);
-      setRefused(null);
-    },
+    open,
+    close,
     refused,
     isBusy: isLoading,
-    enter: ({ row, column }, typed) => send(sheet, [{ row, column, typed }], false),
+    enter(cell, typed) {
+      const { row, column, seen: at } = cell;
+      const key = keyOf(cell);
+      const isNumber = /^[-+]?[\d.,\s]+%?$/.test(typed);
+      const face: EntryFace = { sheet, row, column, text: typed, isNumber, mark: 'entered' };
+      setSending((before) => new Map(before).set(key, face));
+      void send(sheet, [{ row, column, typed, seen: at }], false).then(async (isTaken) => {
+        if (isTaken) await refetch();
+        else if (openedNow.current === null) reopen(cell, typed);
+        else {
+          const again = () => reopen(cell, typed);
+          setRefused((before) => before && { ...before, again });
+        }
+        setSending((before) => {
+          const left = new Map(before);
+          if (left.get(key) === face) left.delete(key);
+          return left;
+        });
+      });
+    },
     async clear(area) {
       const held = cellCount(area) <= MOST_CELLS * 2 ? await read(area) : null;
       if (!held) {

@@ -1,0 +1,156 @@
+import { setCell } from '@tether/demo';
+import {
+  expect,
+  expectAccessible,
+  header,
+  openReport,
+  type Page,
+  placed,
+  test,
+} from './fixtures.ts';
+
+const FILE = 'monitoring/planting-counts.xlsx';
+
+async function openCounts(page: Page): Promise<void> {
+  await page.getByRole('link', { name: 'Sources', exact: true }).click();
+  await page
+    .getByRole('region', { name: 'Monitoring' })
+    .getByRole('button', { name: /planting-counts/ })
+    .click();
+  await expect(at(page, 'D8')).toHaveText('97');
+}
+const grid = (page: Page) => page.getByRole('application');
+const at = (page: Page, ref: string) => grid(page).locator(`[data-at="${ref}"]`);
+const waiting = (page: Page) => page.getByRole('region', { name: 'Waiting to be saved' });
+const field = (page: Page, ref: string) =>
+  page.getByRole('textbox', { name: `Content of ${ref}`, exact: true });
+const save = (page: Page) => waiting(page).getByRole('button', { name: 'Save in the file' });
+
+test('figures and formulas are typed into a source, seen by a colleague, saved, and shown in the report', async ({
+  product,
+  desk,
+  browser,
+}) => {
+  await openCounts(desk);
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await openCounts(tam);
+
+  await at(desk, 'D8').click();
+  await expect(desk.locator('[data-cell-held]')).toHaveText('97');
+  await desk.keyboard.type('104');
+  await expect(field(desk, 'D8')).toBeFocused();
+  await desk.keyboard.press('Enter');
+  // Enter goes on below, and the total follows before anything is saved.
+  await desk.keyboard.type('=D8+26');
+  await desk.keyboard.press('Enter');
+  await expect(at(desk, 'D9')).toHaveText('130');
+  await expect(at(desk, 'D17')).toHaveText('1,820');
+  await expect(at(tam, 'D8')).toHaveText('104');
+  await expect(at(tam, 'D17')).toHaveText('1,820');
+  await expect(at(tam, 'D17')).toHaveClass(/provisional-here/);
+  await expect(waiting(tam)).toContainText('Ines Fallow');
+  await expectAccessible(desk);
+
+  // The same cell: the second is asked.
+  await at(tam, 'D10').click();
+  await tam.keyboard.type('150');
+  await tam.keyboard.press('Enter');
+  await expect(waiting(desk)).toContainText('Tam Reedsby');
+  await at(desk, 'D10').dblclick();
+  await desk.keyboard.press('ControlOrMeta+a');
+  await desk.keyboard.type('151');
+  // What a colleague types meanwhile is not written over unseen.
+  await at(tam, 'D10').click();
+  await tam.keyboard.type('152');
+  await tam.keyboard.press('Enter');
+  await expect(at(tam, 'D10')).toHaveText('152');
+  await expect(waiting(desk)).toContainText('152');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByRole('alert')).toContainText(
+    'Tam Reedsby typed “152” into D10 meanwhile.',
+  );
+  await desk.getByRole('button', { name: 'Put mine in its place' }).click();
+  await expect(at(desk, 'D10')).toHaveText('151');
+
+  await save(tam).click();
+  await expect(waiting(tam)).toHaveCount(0);
+  await expect(waiting(desk)).toHaveCount(0);
+  await expect(at(desk, 'D8')).toHaveText('104');
+  await at(desk, 'D9').click();
+  await expect(desk.locator('[data-cell-held]')).toHaveText('=D8+26');
+
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  await openReport(desk);
+  await header(desk)
+    .getByRole('button', { name: /^Refresh/ })
+    .click();
+  await expect(placed(desk, 'Planting counts by plot')).toContainText('104');
+  await tam.context().close();
+});
+
+test('a formula gives way only when that is said; cells are emptied, filled down, pasted and taken back', async ({
+  desk,
+}) => {
+  await openCounts(desk);
+  await at(desk, 'D17').click();
+  await desk.keyboard.type('5');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByRole('alert')).toContainText('D17 holds a formula');
+  await expect(field(desk, 'D17')).toHaveValue('5');
+  await desk.getByRole('button', { name: 'Leave it as it is' }).click();
+  await expect(field(desk, 'D17')).toHaveCount(0);
+  await expect(at(desk, 'D17')).toHaveText('1,815');
+
+  await at(desk, 'D5').click();
+  await at(desk, 'D7').click({ modifiers: ['Shift'] });
+  await desk.keyboard.press('ControlOrMeta+d');
+  await expect(at(desk, 'D7')).toHaveText('221');
+  await desk.keyboard.press('Delete');
+  await expect(at(desk, 'D5')).toHaveText('');
+  await expect(waiting(desk).getByRole('listitem')).toHaveCount(3);
+  await desk.keyboard.press('ControlOrMeta+z');
+  await expect(at(desk, 'D7')).toHaveText('221');
+  await desk.keyboard.press('ControlOrMeta+z');
+  await expect(waiting(desk)).toHaveCount(0);
+  await expect(at(desk, 'D7')).toHaveText('164');
+
+  await at(desk, 'G5').click();
+  await desk.keyboard.press('ArrowRight');
+  await desk.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', '1\t2\n3\t=H5+H6\n');
+    document.activeElement!.dispatchEvent(
+      new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }),
+    );
+  });
+  await expect(at(desk, 'I6')).toHaveText('4');
+  await waiting(desk).getByRole('button', { name: 'Let all mine go' }).click();
+  await expect(waiting(desk)).toHaveCount(0);
+});
+
+test('a file that was saved meanwhile is asked about, and who may only look types nothing', async ({
+  product,
+  desk,
+  browser,
+}) => {
+  await openCounts(desk);
+  await at(desk, 'D8').click();
+  await desk.keyboard.type('104');
+  await desk.keyboard.press('Enter');
+  await expect(waiting(desk)).toContainText('97 → 104');
+  await product.save(FILE, [setCell('Counts', 'D8', 90)]);
+  await expect(waiting(desk)).toContainText('Decide first');
+  await expect(save(desk)).toBeDisabled();
+  await expect(at(desk, 'D8')).toHaveClass(/contested-here/);
+  await waiting(desk).getByRole('button', { name: 'Keep yours' }).click();
+  await save(desk).click();
+  await expect(waiting(desk)).toHaveCount(0);
+  await expect(at(desk, 'D8')).toHaveText('104');
+
+  const odile = await product.window(browser, 'Odile Marram');
+  await odile.goto(desk.url());
+  await at(odile, 'D8').click();
+  await odile.keyboard.type('7');
+  await expect(field(odile, 'D8')).toHaveCount(0);
+  await odile.context().close();
+});
