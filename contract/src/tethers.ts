@@ -202,6 +202,8 @@ export interface Tether {
   shown: string;
   editCount: number;
   unlocked: Unlocked | null;
+  /** Whether what is corrected in the document is written into the source at once. */
+  writesAtOnce: boolean;
   /** Hash of what the person who asks last looked at, where the object shows something else since. */
   lookedAt: string | null;
 }
@@ -226,6 +228,7 @@ export const needsQuerySchema = z.object({ page: z.coerce.number().int().min(0).
 export const unlockedSchema = z.union([z.literal('all'), z.array(areaSchema).max(1_000)]);
 export type Unlocked = z.infer<typeof unlockedSchema>;
 export const unlockSchema = z.object({ unlocked: unlockedSchema.nullable() });
+export const writesAtOnceSchema = z.object({ writesAtOnce: z.boolean() });
 
 /** What somebody typed into cells of an object; `typed` null lets an edit go. */
 export const editRequestSchema = z.object({

@@ -137,6 +137,19 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   await expect(asks).toHaveCount(0);
   await expect(cell(report, 4, 3)).toHaveText('99');
   await expect(cell(report, 4, 3)).toHaveAttribute('data-edit', 'edited');
+  // What stands above is filled down; in a hurry nothing is typed into the wrong cell.
+  await cell(report, 5, 3).click();
+  await report.keyboard.press('ControlOrMeta+d');
+  await expect(field(report, 'D9')).toHaveValue('99');
+  await report.keyboard.press('Escape');
+  await cell(report, 6, 3).click();
+  for (const typed of ['61', '62', '63']) {
+    await report.keyboard.type(typed);
+    await report.keyboard.press('Enter');
+  }
+  await expect(cell(report, 6, 3)).toHaveText('61');
+  await expect(cell(report, 7, 3)).toHaveText('62');
+  await expect(cell(report, 8, 3)).toHaveText('63');
 
   // Who goes elsewhere has not thrown away what was typed.
   await cell(report, 5, 3).click();

@@ -72,6 +72,7 @@ test('figures and formulas are typed into a source, seen by a colleague, saved, 
   await desk.getByRole('button', { name: 'Put mine in its place' }).click();
   await expect(at(desk, 'D10')).toHaveText('151');
 
+  await expect(at(tam, 'D10')).toHaveText('151');
   await save(tam).click();
   await expect(waiting(tam)).toHaveCount(0);
   await expect(waiting(desk)).toHaveCount(0);

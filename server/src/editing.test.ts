@@ -231,6 +231,31 @@ describe('a correction in a document', () => {
   });
 });
 
+describe('an object whose corrections are written at once', () => {
+  const atOnce = async (who: typeof ines) =>
+    who.put(`/api/tethers/${(await counts()).id}/writes-at-once`).send({ writesAtOnce: true });
+
+  test('writes what is corrected, unless it is contested; that is for its owner to say', async () => {
+    await unlock();
+    expect((await atOnce(await server.as('tam'))).status).toBe(403);
+    expect((await atOnce(ines)).body).toMatchObject({ writesAtOnce: true });
+    expect((await type({ D8: '104' })).status).toBe(200);
+    await stands('in step');
+    expect(await inFile('D8')).toEqual([104]);
+
+    await save([setCell('Counts', 'D9', 90)]);
+    await stands('behind');
+    expect((await type({ D9: '91' })).status).toBe(200);
+    await stands('contested');
+    expect(await inFile('D9')).toEqual([90]);
+    const { id } = await counts();
+    const [edit] = (await edits()).edits;
+    const decision = { edit: edit!.id, decision: 'yours' };
+    await ines.post(`/api/tethers/${id}/edits/decide`).send(decision).expect(200);
+    expect(await inFile('D9')).toEqual([91]);
+  });
+});
+
 describe('all corrections of a document', () => {
   test('are written in one go; what cannot be says why', async () => {
     const first = await counts();

@@ -19,7 +19,7 @@ export function outputRoutes(services: Services): Router {
   const printed = new Map<string, { bytes: Buffer; name: string; personId: string }>();
 
   // Whoever looks at the sheets is about to print them.
-  router.post('/:id/print', (_request, response) => {
+  router.get('/:id/printer', (_request, response) => {
     printer.prepare();
     response.json(null);
   });

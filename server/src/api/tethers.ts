@@ -12,10 +12,18 @@ import {
   refreshRequestSchema,
   unlockSchema,
   writeBackSchema,
+  writesAtOnceSchema,
 } from '@tether/contract';
 import { fail, fault, ok } from '@tether/core';
 import { type Response, Router } from 'express';
-import { decideEdit, editCells, seeEdits, unlock, writeEdits } from '../changing/edit-cells.ts';
+import {
+  decideEdit,
+  editCells,
+  seeEdits,
+  setWritesAtOnce,
+  unlock,
+  writeEdits,
+} from '../changing/edit-cells.ts';
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
 import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
@@ -101,6 +109,17 @@ export function tetherRoutes(services: Services): Router {
     if (done.ok) await answerTether(response, id);
     else answer(response, done);
   });
+  // It writes into a source without anybody looking at a plan: that is for its owner to say.
+  const mayLetWrite = may(services, 'source folder', 'change');
+  router.put('/:id/writes-at-once', mayLetWrite, async (request, response) => {
+    const body = parseRequest(response, writesAtOnceSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    const person = currentPerson(response);
+    const done = await setWritesAtOnce(services, person.id, id, body.writesAtOnce);
+    if (done.ok) await answerTether(response, id);
+    else answer(response, done);
+  });
   router.get('/:id/edits', async (request, response) => {
     answer(response, await seeEdits(services, request.params.id));
   });
@@ -115,7 +134,9 @@ export function tetherRoutes(services: Services): Router {
   router.post('/:id/edits/decide', mayChange, async (request, response) => {
     const body = parseRequest(response, decideSchema, request.body);
     if (!body) return;
-    answer(response, await decideEdit(services, request.params.id, body.edit, body.decision));
+    const { id } = request.params;
+    const person = currentPerson(response);
+    answer(response, await decideEdit(services, person.id, id, body.edit, body.decision));
   });
   // It changes the document and the source: who writes must have the right to both.
   router.post('/:id/write-back', mayChange, mayWrite, async (request, response) => {

@@ -66,6 +66,39 @@ export async function unlock(
   });
 }
 
+/** Says whether what is corrected in an object is written at once. Faults: `not-found`, `not-writable`. */
+export async function setWritesAtOnce(
+  { db }: Pick<Means, 'db'>,
+  personId: string,
+  id: string,
+  writesAtOnce: boolean,
+): Promise<Result<null>> {
+  return db.transaction(async (tx): Promise<Result<null>> => {
+    const [row] = await lockTethers(tx, [id]);
+    if (!row) return fail('not-found', { what: 'placed object' });
+    const why = whyNotWritable(row.reach);
+    if (writesAtOnce && why) return fail('not-writable', { why });
+    await updateTether(tx, id, { writesAtOnce });
+    const summary = writesAtOnce
+      ? 'What is corrected in the document is written into the source at once.'
+      : 'What is corrected in the document waits until somebody writes it into the source.';
+    await insertLog(tx, [await logOf(tx, row, { kind: 'unlocked', personId, summary })]);
+    await announceTethers(tx, [row]);
+    return ok(null);
+  });
+}
+
+/**
+ * Writes the edits of an object whose owner wishes that they are written at once. Where that cannot be done now they stay as
+ * they are, and the panel says why.
+ */
+async function writeAtOnce(means: Means, personId: string, id: string): Promise<void> {
+  const [row] = await findTethers(means.db, [id]);
+  if (!row?.writesAtOnce || row.editCount === 0) return;
+  const planned = await planEdits(means, row);
+  if (planned?.token) await writeEdits(means, personId, id, planned.token);
+}
+
 async function logOf(
   tx: Means['db'],
   row: TetherRow,
@@ -133,7 +166,10 @@ export async function editCells(
     await announceTethers(tx, [row]);
     return ok(null);
   });
-  if (done.ok) await reshow(means, [id]);
+  if (done.ok) {
+    await reshow(means, [id]);
+    await writeAtOnce(means, personId, id);
+  }
   return done;
 }
 
@@ -191,6 +227,7 @@ async function readEntries(
 /** Decides on an edit whose cell the source changed too, or that is gone. Faults: `not-found`. */
 export async function decideEdit(
   means: Means,
+  personId: string,
   id: string,
   editId: string,
   decision: 'theirs' | 'yours',
@@ -207,7 +244,10 @@ export async function decideEdit(
     await announceTethers(tx, [row]);
     return ok(null);
   });
-  if (done.ok) await reshow(means, [id]);
+  if (done.ok) {
+    await reshow(means, [id]);
+    await writeAtOnce(means, personId, id);
+  }
   return done;
 }
 

@@ -300,6 +300,8 @@ export const tethers = pgTable(
     frozenBy: uuid().references(() => people.id, { onDelete: 'set null' }),
     /** Cells that may be written in the document; null for none. */
     unlocked: jsonb().$type<Unlocked>(),
+    /** Whether what is corrected in the document is written into the source at once. */
+    writesAtOnce: boolean().notNull().default(false),
     /** What stands in the document where edits were made in it: the base with them; null where there are none. */
     shown: text().references(() => snapshots.hash),
     /** How many edits there are. */

@@ -172,6 +172,7 @@ function toTether(described: DescribedRow): Tether {
     shown: row.shown ?? row.base,
     editCount: row.editCount,
     unlocked: row.unlocked,
+    writesAtOnce: row.writesAtOnce,
     frozen: row.frozenAt && { by: frozenBy, at: row.frozenAt.toISOString() },
     lookedAt: described.lookedAt === row.base ? null : described.lookedAt,
   };

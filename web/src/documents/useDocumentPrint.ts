@@ -29,7 +29,7 @@ export function useDocumentPrint(documentId: string, hasMarks: boolean) {
   useEffect(() => () => stopping.current?.abort(), []);
   const address = `/api/documents/${documentId}/print`;
   // Opening the printer takes a while: it is done while the sheets are looked at. Printing itself says what is wrong.
-  useEffect(() => void fetch(address, { method: 'POST' }).catch(() => {}), [address]);
+  useEffect(() => void fetch(`/api/documents/${documentId}/printer`).catch(() => {}), [documentId]);
 
   const start = async () => {
     const controller = new AbortController();

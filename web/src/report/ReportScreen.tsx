@@ -24,7 +24,7 @@ import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import * as Y from 'yjs';
 import { CommentsAround } from '../documents/comments/comments.ts';
-import { cellKey, cellToType } from '../documents/editing/cell-to-type.ts';
+import { cellKey, cellToType, filledDown } from '../documents/editing/cell-to-type.ts';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
@@ -372,8 +372,12 @@ export function ReportPages(props: PagesProps) {
         handleKeyDown: (view, event) => {
           // Enter goes on behind it, as behind any line.
           const { key, shiftKey, ctrlKey, metaKey, altKey } = event;
-          if (shiftKey || ctrlKey || metaKey || altKey) return false;
-          if (!view.editable || !wholeSelected(view.state)) return false;
+          if (!view.editable || !wholeSelected(view.state) || shiftKey || altKey) return false;
+          if (ctrlKey || metaKey) {
+            const filled = key === 'd' ? filledDown(store.getState(), saved.id) : null;
+            if (filled) dispatch(cellOpened(filled));
+            return filled !== null;
+          }
           // A cell that was unlocked is gone through and opened as in any grid.
           const act = cellKey(store.getState(), saved.id, key);
           if (act) {

@@ -344,6 +344,14 @@ export const api = createApi({
       }),
       invalidatesTags: ['Tethers', 'Log'],
     }),
+    setWritesAtOnce: build.mutation<Tether, { id: string; writesAtOnce: boolean }>({
+      query: ({ id, writesAtOnce }) => ({
+        url: `/tethers/${id}/writes-at-once`,
+        method: 'PUT',
+        body: { writesAtOnce },
+      }),
+      invalidatesTags: ['Tethers', 'Log'],
+    }),
     // `key` only tells states of the object apart.
     edits: build.query<EditsSeen, { id: string; key: string }>({
       query: ({ id }) => ({ url: `/tethers/${id}/edits` }),
@@ -524,6 +532,7 @@ export const {
   useLeaveMutation,
   useSetFrozenMutation,
   useUnlockMutation,
+  useSetWritesAtOnceMutation,
   useEditsQuery,
   useEditCellsMutation,
   useDecideEditMutation,

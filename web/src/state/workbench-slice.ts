@@ -1,5 +1,5 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { Area } from '@tether/core';
+import type { Area, Fault } from '@tether/core';
 
 /** The change slip at the bottom: `opening` asks what to do on opening a document, `asked` was called for. */
 export interface Strip {

@@ -10,6 +10,7 @@ import {
   useEditCellsMutation,
   useEditsQuery,
   useMeQuery,
+  useSetWritesAtOnceMutation,
   useSnapshotQuery,
   useUnlockMutation,
   useWriteBackMutation,
@@ -21,6 +22,7 @@ import { Button } from '../ui/Button.tsx';
 import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { Moment } from '../ui/Moment.tsx';
+import { Tick } from '../ui/Tick.tsx';
 
 /** Which cells of an object can be corrected in the document, what was corrected, and sending it home. */
 export function WritingBack({ saved, tether }: { saved: DocumentDetail; tether: Tether }) {
@@ -94,8 +96,33 @@ function Locks({ tether }: { tether: Tether }) {
           </Button>
         )}
       </div>
+      {unlocked !== null && <AtOnce tether={tether} />}
       {error && <FaultNote fault={faultOf(error)} />}
     </div>
+  );
+}
+
+/** Whether corrections are written at once: its owner says so. */
+function AtOnce({ tether: { id, writesAtOnce } }: { tether: Tether }) {
+  const { data: me } = useMeQuery();
+  const { isAllowed } = useMayChange();
+  const [set, { isLoading, error }] = useSetWritesAtOnceMutation();
+  const isOwner = isAllowed && me !== undefined && can(me, 'change', { kind: 'source folder' });
+  // Who cannot change it is told only where it holds.
+  if (!isOwner) {
+    return writesAtOnce ? <p>What is corrected is written into the source at once.</p> : null;
+  }
+  return (
+    <>
+      <Tick
+        isOn={writesAtOnce}
+        isDisabled={isLoading}
+        onChange={(isOn) => void set({ id, writesAtOnce: isOn })}
+      >
+        Write corrections into the source at once
+      </Tick>
+      {error && <FaultNote fault={faultOf(error)} />}
+    </>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { Tether } from '@tether/contract';
-import type { Area } from '@tether/core';
+import type { Area, Snapshot } from '@tether/core';
+import { typedAs } from '../../placed/typed-as.ts';
 import { api } from '../../state/api.ts';
 import type { RootState } from '../../state/store.ts';
 import { isUnlocked } from './unlocked.ts';
@@ -27,10 +28,29 @@ export function cellToType(state: RootState, documentId: string): Place | null {
 }
 
 /** The cells of an object, as far as they have come; edits do not change which they are. */
-function areaOf(state: RootState, { shown, base }: Pick<Tether, 'shown' | 'base'>): Area | null {
+const areaOf = (state: RootState, tether: Tether): Area | null =>
+  snapshotOf(state, tether)?.area ?? null;
+
+function snapshotOf(state: RootState, { shown, base }: Tether): Snapshot | undefined {
   const { snapshot } = api.endpoints;
   const { data = snapshot.select(base)(state).data } = snapshot.select(shown)(state);
-  return data?.area ?? null;
+  return data;
+}
+
+/** Opens a picked cell with what stands above it, as filling down does; null where no such cell is picked. */
+export function filledDown(
+  state: RootState,
+  documentId: string,
+): (Place & { letters: string }) | null {
+  const place = cellToType(state, documentId);
+  const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+  const tether = tethers.find(({ id }) => id === place?.tetherId);
+  const snapshot = tether && snapshotOf(state, tether);
+  if (!place || !snapshot || place.row === 0) return null;
+  const { top, left } = snapshot.area;
+  const [row, column] = [top + place.row - 1, left + place.column];
+  const above = snapshot.cells.find((each) => each.row === row && each.column === column);
+  return { ...place, letters: typedAs(above) };
 }
 
 const STEPS: Record<string, [down: number, across: number]> = {

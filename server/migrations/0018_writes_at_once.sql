@@ -1,0 +1,1 @@
+ALTER TABLE "tethers" ADD COLUMN "writes_at_once" boolean DEFAULT false NOT NULL;
