@@ -30,6 +30,7 @@ export {
   parseFormula,
   type Scope,
 } from './formula/evaluate.ts';
+export { followFormula } from './formula/follow.ts';
 export { shiftFormula } from './formula/shift.ts';
 export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export { BAR_AXIS, barEnd } from './look/bar.ts';
@@ -45,11 +46,13 @@ export * from './reach/reach.ts';
 export * from './reach/take-from.ts';
 export * from './recalc/calc-book.ts';
 export * from './recalc/calc-source.ts';
+export { isSameResult } from './recalc/same-result.ts';
 export * from './sheet/address.ts';
 export * from './sheet/date.ts';
 export * from './sheet/delimited.ts';
 export * from './sheet/header.ts';
 export * from './sheet/landmarks.ts';
+export * from './sheet/line-change.ts';
 export * from './sheet/merged.ts';
 export * from './sheet/number-format.ts';
 export * from './sheet/occupancy.ts';

@@ -1,17 +1,30 @@
-import { CalcBook, type CalcSheet, ok, type Result } from '@tether/core';
+import {
+  CalcBook,
+  type CalcCell,
+  type CalcSheet,
+  type CellPlace,
+  ok,
+  type Result,
+} from '@tether/core';
 import { serialNow } from '../now.ts';
 import type { OpenSource } from '../source.ts';
 
 /** Why the formulas of a source are not computed. */
 export type NotComputed = 'no formulas' | 'too large';
 
+interface LoadOptions {
+  /** Whether one without formulas is made ready as well, since it will get some. */
+  isEmptyToo?: boolean;
+  /** Formulas whose results in the file are no more to be believed: they are computed. */
+  isOpen?: (place: CellPlace) => boolean;
+}
+
 /**
- * A source made ready for computing its formulas, or why it is not. With `isEmptyToo` one without formulas is made ready as well,
- * since it will get some. Faults: those of reading.
+ * A source made ready for computing its formulas, or why it is not. Faults: those of reading.
  */
 export async function loadBook(
   source: OpenSource,
-  { isEmptyToo = false }: { isEmptyToo?: boolean } = {},
+  { isEmptyToo = false, isOpen = () => false }: LoadOptions = {},
 ): Promise<Result<CalcBook | NotComputed>> {
   const any = await source.hasFormulas();
   if (!any.ok) return any;
@@ -25,7 +38,12 @@ export async function loadBook(
     const rows = await source.readRows(name);
     if (!rows.ok) return rows;
     const hidden = rows.value.runs.filter((run) => run.hidden);
-    sheets.push({ name, cells, arrays, hidden });
+    const opened = cells.map((cell): CalcCell => {
+      const { formula, row, column } = cell;
+      const isMeant = formula !== undefined && isOpen({ sheet: name, row, column });
+      return isMeant ? { ...cell, value: undefined } : cell;
+    });
+    sheets.push({ name, cells: opened, arrays, hidden });
   }
   const isWithout = sheets.every(({ cells }) => [...cells].every(({ formula }) => !formula));
   if (isWithout && !isEmptyToo) return ok('no formulas');

@@ -85,6 +85,11 @@ export class PackageFile {
     return this.entries.has(partKey(part));
   }
 
+  /** The names of its parts, in lower case. */
+  get names(): string[] {
+    return [...this.entries.keys()];
+  }
+
   /** How many parts it has. */
   get count(): number {
     return this.entries.size;

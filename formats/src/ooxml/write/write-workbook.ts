@@ -111,7 +111,8 @@ function bySheet(patches: readonly SheetPatch[]): Map<string, SheetPatch[]> {
   return sheets;
 }
 
-function targetOf(links: readonly Relationship[], type: string): string | undefined {
+/** The part that has a role in a package or beside a part. */
+export function targetOf(links: readonly Relationship[], type: string): string | undefined {
   return links.find((link) => link.type === type && !link.external)?.target;
 }
 
@@ -119,7 +120,7 @@ function targetOf(links: readonly Relationship[], type: string): string | undefi
  * Takes cells out of the list of formulas; a list of which nothing is left goes, with what names it. It goes too where a formula
  * was put in: in which order that is computed, the next program finds out by itself (ECMA-376 Part 1, 18.6).
  */
-async function freeFormulas(
+export async function freeFormulas(
   file: PackageFile,
   workbookPart: string,
   links: readonly Relationship[],
@@ -161,7 +162,7 @@ function without(bytes: Buffer, name: string, holds: (tag: string) => boolean): 
 const BEFORE_CALC = ['definedNames', 'externalReferences', 'functionGroups', 'sheets'];
 
 /** The workbook part with the wish to be recalculated as a whole when it is opened. */
-function recalculating(workbook: string): string {
+export function recalculating(workbook: string): string {
   const flag = ' fullCalcOnLoad="1"';
   const said = /<((?:[A-Za-z_][\w.-]*:)?)calcPr((?:\s[^>]*?)?)(\/?)>/.exec(workbook);
   if (said) {

@@ -1,0 +1,144 @@
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import {
+  CalcBook,
+  type CellPlace,
+  fail,
+  isSameResult,
+  type LineChange,
+  type NotOurs,
+  ok,
+  type Result,
+  type Scalar,
+} from '@tether/core';
+import { type MovedLines, moveLines } from '../ooxml/lines/move-lines.ts';
+import { type SheetPatch, writeWorkbook } from '../ooxml/write/write-workbook.ts';
+import { openSource, sourceKind } from '../open-source.ts';
+import { loadBook } from './load-book.ts';
+
+/** A workbook in which rows or columns were put in or taken out, with what its formulas come to then. */
+export interface LinesPlan extends Omit<MovedLines, 'changed'> {
+  before: Buffer;
+  /** How many formulas come to something else. */
+  recalculated: number;
+  /** Formulas that are not computed here; the program that opens the file next computes them. */
+  notFinal: NotOurs[];
+  parts: { changed: string[] };
+}
+
+/**
+ * Puts rows or columns into a sheet of a workbook, or takes them out; the file itself is not touched. Faults: those of
+ * `moveLines`, and `write-not-possible` for what is no such workbook.
+ */
+export async function planLines(
+  path: string,
+  shownPath: string,
+  change: LineChange,
+): Promise<Result<LinesPlan>> {
+  if (sourceKind(path, shownPath) !== 'workbook') {
+    return fail('write-not-possible', { why: 'rows and columns are put into workbooks alone' });
+  }
+  const before = await readFile(path);
+  const moved = await moveLines(path, shownPath, change);
+  if (!moved.ok) return moved;
+  const { bytes, changed, ...rest } = moved.value;
+  const folder = await mkdtemp(join(tmpdir(), 'tether-lines-'));
+  try {
+    const made = join(folder, basename(path));
+    await writeFile(made, bytes);
+    const results = await recomputed(path, made, shownPath, change);
+    if (!results.ok) return results;
+    const { patches, notFinal, isComputed } = results.value;
+    const isRecalculated = isComputed && notFinal.length === 0;
+    const written = await writeWorkbook(made, shownPath, patches, isRecalculated);
+    if (!written.ok) return written;
+    const parts = [...new Set([...changed, ...written.value.parts.changed])];
+    return ok({
+      ...rest,
+      before,
+      bytes: written.value.bytes,
+      recalculated: patches.length,
+      notFinal,
+      parts: { changed: parts },
+    });
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** Where a row or column stood before; null for one that was put in. */
+function lineBefore({ kind, at, count }: LineChange, line: number): number | null {
+  if (line < at) return line;
+  if (kind === 'take out') return line + count;
+  return line < at + count ? null : line - count;
+}
+
+/** What formulas come to in the changed workbook, where that is other than what it still says. */
+async function recomputed(
+  path: string,
+  made: string,
+  shownPath: string,
+  change: LineChange,
+): Promise<Result<{ patches: SheetPatch[]; notFinal: NotOurs[]; isComputed: boolean }>> {
+  const old = await openSource(path, shownPath, {});
+  if (!old.ok) return old;
+  const now = await openSource(made, shownPath, {});
+  if (!now.ok) return now;
+  try {
+    const was = await loadBook(old.value);
+    if (!was.ok) return was;
+    if (!(was.value instanceof CalcBook)) {
+      return ok({ patches: [], notFinal: [], isComputed: was.value === 'no formulas' });
+    }
+    const oldBook = was.value;
+    /** Why a formula was not computed before; null where it was. */
+    const whyNot = ({ sheet, row, column }: CellPlace): string | null => {
+      const isMoved = sheet.toLowerCase() === change.sheet.toLowerCase();
+      const line = lineBefore(change, change.axis === 'rows' ? row : column);
+      if (isMoved && line === null) return null;
+      const place = !isMoved
+        ? { sheet, row, column }
+        : change.axis === 'rows'
+          ? { sheet, row: line!, column }
+          : { sheet, row, column: line! };
+      return oldBook.whyNotOurs(place);
+    };
+    const stored: (CellPlace & { value: Scalar | undefined })[] = [];
+    for (const { name } of now.value.sheets) {
+      const read = await now.value.readFormulas(name);
+      if (!read.ok) return read;
+      const filling = new Set(read.value.arrays.map(({ row, column }) => `${row} ${column}`));
+      for (const { formula, row, column, value } of read.value.cells) {
+        // One that fills several cells keeps what it says there: whether that still holds, the comparison tells.
+        if (formula === undefined || filling.has(`${row} ${column}`)) continue;
+        stored.push({ sheet: name, row, column, value });
+      }
+    }
+    const open = new Map(
+      stored.filter((place) => whyNot(place) === null).map((each) => [keyOf(each), each]),
+    );
+    const book = await loadBook(now.value, { isOpen: (place) => open.has(keyOf(place)) });
+    if (!book.ok) return book;
+    if (!(book.value instanceof CalcBook))
+      return ok({ patches: [], notFinal: [], isComputed: false });
+    const newBook = book.value;
+    const patches = [...open.values()].flatMap(({ sheet, row, column, value }): SheetPatch[] => {
+      if (newBook.whyNotOurs({ sheet, row, column }) !== null) return [];
+      const result = newBook.get(sheet, row, column);
+      return value !== undefined && isSameResult(value, result)
+        ? []
+        : [{ sheet, row, column, value: result, how: 'result' }];
+    });
+    const notFinal = stored.flatMap(({ sheet, row, column }): NotOurs[] => {
+      const why = newBook.whyNotOurs({ sheet, row, column });
+      return why === null ? [] : [{ sheet, row, column, why }];
+    });
+    return ok({ patches, notFinal, isComputed: true });
+  } finally {
+    await old.value.close();
+    await now.value.close();
+  }
+}
+
+const keyOf = ({ sheet, row, column }: CellPlace) => `${sheet.toLowerCase()} ${row} ${column}`;
