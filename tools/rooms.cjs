@@ -29,7 +29,7 @@ const ROOMS = {
     'delimited odf ooxml picture',
     'taking calc',
     'open-source',
-    'write-source',
+    'write-source plan-lines',
   ],
   documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
   server: [

@@ -205,6 +205,36 @@ export const enterSchema = z.object({
 });
 export type EnterCells = z.infer<typeof enterSchema>;
 
+/** Rows or columns that somebody wishes to put into a sheet or to take out of it. */
+export const changeLinesSchema = z.object({
+  sheet: z.string().min(1).max(1_000),
+  axis: z.enum(['rows', 'columns']),
+  kind: z.enum(['put in', 'take out']),
+  at: z.int().min(1).max(MAX_ROWS),
+  count: z.int().min(1).max(10_000),
+});
+export type ChangeLines = z.infer<typeof changeLinesSchema>;
+export const doLinesSchema = z.object({
+  change: changeLinesSchema,
+  token: z.string().length(64),
+});
+
+/** What that would do. */
+export interface LinesSeen {
+  /** Of the file as it was looked at and the wish: what is agreed to when it is done. */
+  token: string;
+  /** Filled cells that go. */
+  taken: number;
+  /** Formulas, names, rules and charts that follow, and those of them that lose what they look at. */
+  follows: { formulas: number; lost: number };
+  /** Figures that change. */
+  recalculated: number;
+  notFinal: { sheet: string; ref: string; why: string }[];
+  losesSignature: boolean;
+  /** Whether the workbook has programs of its own, which do not follow. */
+  hasPrograms: boolean;
+}
+
 /** What somebody decided on an entry whose cell the file changed too. */
 export const decideEntrySchema = z.object({
   entry: z.uuid(),

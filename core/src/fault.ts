@@ -238,6 +238,10 @@ const FAULTS = {
     `${p.by} typed ${p.typed === '' ? 'nothing' : `“${p.typed}”`} into ${p.cell} meanwhile.`,
     'Say which of the two holds.',
   ],
+  'entries-waiting': (p: { count: number }) => [
+    `${p.count === 1 ? 'One cell waits' : `${p.count} cells wait`} to be saved in this source.`,
+    'Save them or let them go first: they stand where the rows and columns are now.',
+  ],
   'source-saved-meanwhile': () => [
     'The file was saved meanwhile, and its cells may stand elsewhere.',
     'Look where you are, then press Enter again.',

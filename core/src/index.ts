@@ -42,6 +42,7 @@ export * from './look/look.ts';
 export * from './look/overrides.ts';
 export * from './look/table-style.ts';
 export * from './reach/as-found.ts';
+export { movedReach } from './reach/moved-reach.ts';
 export * from './reach/reach.ts';
 export * from './reach/take-from.ts';
 export * from './recalc/calc-book.ts';

@@ -61,6 +61,8 @@ describe('the gate', () => {
     ['delete', `/api/sources/${id}/entries`],
     ['post', `/api/sources/${id}/entries/decide`],
     ['post', `/api/sources/${id}/entries/save`],
+    ['post', `/api/sources/${id}/lines/plan`],
+    ['post', `/api/sources/${id}/lines`],
     ['get', '/api/source-folders/places'],
     ['post', '/api/source-folders'],
     ['patch', `/api/source-folders/${id}`],

@@ -207,3 +207,67 @@ describe('two people in one source', () => {
     expect(answer.body.fault.code).toBe('source-saved-meanwhile');
   });
 });
+
+describe('rows and columns of a source', () => {
+  const plan = (change: object, who = ines) =>
+    who.post(`/api/sources/${id}/lines/plan`).send(change);
+  const row = { sheet: 'Counts', axis: 'rows', kind: 'put in', at: 10, count: 2 };
+  async function change(wish: object) {
+    const { token } = (await plan(wish).expect(200)).body;
+    return ines.post(`/api/sources/${id}/lines`).send({ change: wish, token });
+  }
+  const lastLog = async () =>
+    ((await ines.get('/api/log')).body.entries as LogEntry[]).find(
+      ({ kind }) => kind === 'written back',
+    )!;
+
+  test('are put in with all that follows, said beforehand, logged and taken back', async () => {
+    const before = await inFile('D17', 'D16');
+    const seen = (await plan(row).expect(200)).body;
+    expect(seen).toMatchObject({
+      taken: 0,
+      follows: { lost: 0 },
+      notFinal: [],
+      hasPrograms: false,
+    });
+    expect(seen.follows.formulas).toBeGreaterThan(3);
+    const done = await ines
+      .post(`/api/sources/${id}/lines`)
+      .send({ change: row, token: seen.token });
+    expect(done.status).toBe(200);
+    const [[formula, total], last] = (await inFile('D19', 'D18')) as [[string, number], number];
+    expect(formula).toBe('=SUM(D5:D18)');
+    expect([total, last]).toEqual([(before[0] as [string, number])[1], before[1]]);
+    const entry = await lastLog();
+    expect(entry.summary).toBe('2 rows put in before row 10 of Counts.');
+    await ines.post(`/api/log/${entry.id}/take-back`).expect(200);
+    expect(await inFile('D17', 'D16')).toEqual(before);
+    const back = await lastLog();
+    expect(back.summary).toBe('Taken back: 2 rows put in before row 10 of Counts.');
+    await ines.post(`/api/log/${back.id}/take-back`).expect(200);
+    expect(await inFile('D18')).toEqual([last]);
+  });
+
+  test('taken out say how many cells go; of a file that changed since they are not put back', async () => {
+    const out = { ...row, kind: 'take out', at: 16, count: 1 };
+    expect((await plan(out)).body.taken).toBe(7);
+    expect((await change(out)).status).toBe(200);
+    expect(((await inFile('D16')) as [string, number][])[0]![0]).toBe('=SUM(D5:D15)');
+    await save([setCell('Counts', 'D8', 90)]);
+    const entry = await lastLog();
+    const refused = await ines.post(`/api/log/${entry.id}/take-back`);
+    expect(refused.body.fault).toMatchObject({ code: 'not-taken-back' });
+    expect(await inFile('D8')).toEqual([90]);
+  });
+
+  test('wait until what was typed is saved, and for what was looked at', async () => {
+    await type(ines, { D8: '104' });
+    expect((await plan(row)).body.fault.code).toBe('entries-waiting');
+    await type(ines, { D8: null });
+    const { token } = (await plan(row)).body;
+    await save([setCell('Counts', 'D8', 90)]);
+    const late = await ines.post(`/api/sources/${id}/lines`).send({ change: row, token });
+    expect(late.body.fault.code).toBe('slip-out-of-date');
+    expect((await plan(row, await server.as('odile'))).status).toBe(403);
+  });
+});

@@ -1,8 +1,10 @@
 import {
   cellsQuerySchema,
+  changeLinesSchema,
   changeModeSchema,
   chartQuerySchema,
   decideEntrySchema,
+  doLinesSchema,
   enterSchema,
   findCellsSchema,
   sourceReadingSchema,
@@ -19,6 +21,7 @@ import {
   saveEntries,
   seeEntries,
 } from '../changing/entries.ts';
+import { changeLines, seeLines } from '../changing/lines.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
@@ -113,6 +116,18 @@ export function sourceRoutes(services: Services): Router {
     if (!body) return;
     const { id } = currentPerson(response);
     answer(response, await saveEntries(services, id, request.params.id, body.token));
+  });
+  // A look, though it is a POST: nothing is done.
+  router.post('/:id/lines/plan', mayWrite, async (request, response) => {
+    const body = parseRequest(response, changeLinesSchema, request.body);
+    if (body) answer(response, await seeLines(services, request.params.id, body));
+  });
+  router.post('/:id/lines', mayWrite, async (request, response) => {
+    const body = parseRequest(response, doLinesSchema, request.body);
+    if (!body) return;
+    const { id } = currentPerson(response);
+    const { change, token } = body;
+    answer(response, await changeLines(services, id, request.params.id, change, token));
   });
   router.get('/:id/uses', async (request, response) => {
     response.json(await listSourceUses(services.db, request.params.id));

@@ -10,7 +10,9 @@ import {
   fail,
   holds,
   isoToSerial,
+  type LineChange,
   MAX_COLUMNS,
+  MAX_ROWS,
   ok,
   parseReference,
   type Result,
@@ -24,6 +26,7 @@ import {
   type NotComputed,
   type OpenSource,
   openSource,
+  planLines,
   planWrite,
   replaceFile,
   type SheetPatch,
@@ -33,6 +36,7 @@ import type {
   CellLooked,
   CellsLooked,
   FileWritten,
+  LinesWritten,
   Passed,
   PassedChange,
   WritingTask,
@@ -44,7 +48,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
   const { path, shownPath, write } = task;
   return opened(task, async (source) => {
     const before = await readFile(path);
-    const hash = createHash('sha256').update(before).digest('hex');
+    const hash = hashOf(before);
     if (write && write.hash !== hash) return fail('write-changed', { path: shownPath });
     const apart = source.dateSystem === '1904' ? SYSTEMS_APART : 0;
     const patches: SheetPatch[] = [];
@@ -129,14 +133,74 @@ async function bookOf(
   return loaded;
 }
 
+/** Plans rows or columns that are put into a source or taken out of it, and does it. Runs in a thread. */
+export async function writeLines(
+  task: Omit<WritingTask, 'cells'> & { change: LineChange },
+): Promise<Result<LinesWritten>> {
+  const { path, shownPath, change, write } = task;
+  const taken = await takenOut(task, change);
+  if (!taken.ok) return taken;
+  const plan = await planLines(path, shownPath, change);
+  if (!plan.ok) return plan;
+  const { before, bytes, parts: _parts, ...said } = plan.value;
+  const hash = hashOf(before);
+  if (write) {
+    if (write.hash !== hash) return fail('write-changed', { path: shownPath });
+    const { backup } = write;
+    const replaced = await replaceFile(path, shownPath, { before, after: bytes, backup });
+    if (!replaced.ok) return replaced;
+  }
+  return ok({ ...said, hash, after: hashOf(bytes), taken: taken.value });
+}
+
+/** How many filled cells go with the rows or columns that are taken out. */
+async function takenOut(
+  task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'>,
+  { sheet, axis, kind, at, count }: LineChange,
+): Promise<Result<number>> {
+  if (kind === 'put in') return ok(0);
+  return opened(task, async (source) => {
+    const last = at + count - 1;
+    const area =
+      axis === 'rows'
+        ? { top: at, bottom: last, left: 1, right: MAX_COLUMNS }
+        : { top: 1, bottom: MAX_ROWS, left: at, right: last };
+    const read = await source.readArea(sheet, area, { look: false });
+    return read.ok ? ok(read.value.cells.filter(({ type }) => type !== 'blank').length) : read;
+  });
+}
+
+/** Puts a file back that was kept, in place of one with this hash. Runs in a thread. */
+export async function putBack({
+  path,
+  shownPath,
+  kept,
+  write,
+}: Pick<WritingTask, 'path' | 'shownPath'> & {
+  kept: string;
+  write: { hash: string; backup: string };
+}): Promise<Result<{ hash: string; after: string }>> {
+  const why = 'the file as it was is not kept any more';
+  const after = await readFile(kept).catch(() => null);
+  if (!after) return fail('not-taken-back', { why });
+  const before = await readFile(path).catch(() => null);
+  if (!before) return fail('source-missing', { path: shownPath });
+  if (hashOf(before) !== write.hash) {
+    return fail('not-taken-back', { why: 'the file was changed since' });
+  }
+  const { backup } = write;
+  const replaced = await replaceFile(path, shownPath, { before, after, backup });
+  return replaced.ok ? ok({ hash: write.hash, after: hashOf(after) }) : replaced;
+}
+
+const hashOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
+
 /** Some cells of a source as they are now. Runs in a thread. */
 export async function lookAtCells(
   task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & { places: readonly CellPlace[] },
 ): Promise<Result<CellsLooked>> {
   return opened(task, async (source) => {
-    const hash = createHash('sha256')
-      .update(await readFile(task.path))
-      .digest('hex');
+    const hash = hashOf(await readFile(task.path));
     const cells: CellLooked[] = [];
     for (const [sheet, own] of bySheet(task.places)) {
       const head = await readRows(source, sheet, 1, HEAD_ROWS);

@@ -1,10 +1,10 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
-import type { CellPlace, Result, SheetRules } from '@tether/core';
+import { type CellPlace, type LineChange, ok, type Result, type SheetRules } from '@tether/core';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
 import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
-import type { CellsLooked, FileWritten, WritingTask } from './written.ts';
+import type { CellsLooked, FileWritten, LinesWritten, WritingTask } from './written.ts';
 
 type Where = Pick<WritingTask, 'path' | 'shownPath' | 'reading'>;
 
@@ -18,6 +18,20 @@ export interface SourceWriter {
     cells: WritingTask['cells'],
     source: { id: string; hash: string },
   ): Promise<Result<FileWritten>>;
+  /** What rows or columns would change that are put in or taken out. Faults: those of `planLines`. */
+  planLines(where: Where, change: LineChange): Promise<Result<LinesWritten>>;
+  /** Puts them in or takes them out, if the file still has this hash; says under which name it is kept as it was. */
+  writeLines(
+    where: Where,
+    change: LineChange,
+    source: { id: string; hash: string },
+  ): Promise<Result<LinesWritten & { backup: string }>>;
+  /** Puts back a file that was kept, in place of one with this hash. Faults: `not-taken-back` and those of writing. */
+  putBack(
+    where: Where,
+    kept: string,
+    source: { id: string; hash: string },
+  ): Promise<Result<{ after: string; backup: string }>>;
   /** Some cells as they are now. */
   look(where: Where, places: readonly CellPlace[]): Promise<Result<CellsLooked>>;
   /** What a sheet says of entries. */
@@ -38,16 +52,44 @@ export function startWriter(backups: string): SourceWriter {
     idleTimeout: 60_000,
   });
   pool.on('error', (error) => tell('A writing thread', error));
+  const backupOf = async ({ shownPath }: Where, id: string) => {
+    const folder = join(backups, id);
+    await mkdir(folder, { recursive: true });
+    return { folder, name: backupName(shownPath, new Date()) };
+  };
   return {
     plan: (where, cells) => pool.run({ ...where, cells, write: null } satisfies WritingTask),
-    async write(where, cells, { id, hash }) {
-      const folder = join(backups, id);
-      await mkdir(folder, { recursive: true });
-      const backup = join(folder, backupName(where.shownPath, new Date()));
-      const task: WritingTask = { ...where, cells, write: { hash, backup } };
+    async write(where, cells, source) {
+      const { folder, name } = await backupOf(where, source.id);
+      const backup = join(folder, name);
+      const task: WritingTask = { ...where, cells, write: { hash: source.hash, backup } };
       const done: Result<FileWritten> = await pool.run(task);
       if (done.ok) await thinBackups(folder);
       return done;
+    },
+    planLines: (where, change) =>
+      pool.run({ ...where, change, write: null }, { name: 'writeLines' }),
+    async writeLines(where, change, source) {
+      const { folder, name } = await backupOf(where, source.id);
+      const write = { hash: source.hash, backup: join(folder, name) };
+      const done: Result<LinesWritten> = await pool.run(
+        { ...where, change, write },
+        { name: 'writeLines' },
+      );
+      if (!done.ok) return done;
+      await thinBackups(folder);
+      return ok({ ...done.value, backup: name });
+    },
+    async putBack(where, kept, source) {
+      const { folder, name } = await backupOf(where, source.id);
+      const write = { hash: source.hash, backup: join(folder, name) };
+      const done: Result<{ after: string }> = await pool.run(
+        { ...where, kept: join(folder, basename(kept)), write },
+        { name: 'putBack' },
+      );
+      if (!done.ok) return done;
+      await thinBackups(folder);
+      return ok({ after: done.value.after, backup: name });
     },
     look: (where, places) => pool.run({ ...where, places }, { name: 'lookAtCells' }),
     rules: (where, sheet) => pool.run({ ...where, sheet }, { name: 'rulesOf' }),

@@ -44,6 +44,21 @@ export interface FileWritten {
   losesSignature: boolean;
 }
 
+/** Rows or columns that are or would be put into a source or taken out of it. */
+export interface LinesWritten {
+  /** Hashes of the file as it was looked at and as it is or would be then. */
+  hash: string;
+  after: string;
+  /** Filled cells that go. */
+  taken: number;
+  /** Formulas that are written otherwise, and those of them that lost what they looked at. */
+  follows: { formulas: number; lost: number };
+  recalculated: number;
+  notFinal: NotOurs[];
+  losesSignature: boolean;
+  hasPrograms: boolean;
+}
+
 /** A cell of a source as it is now. */
 export interface CellLooked extends CellPlace {
   value: Passed;

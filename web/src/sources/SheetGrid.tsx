@@ -17,6 +17,7 @@ import { formulaAs, typedAs } from '../placed/typed-as.ts';
 import { useCellsQuery } from '../state/api.ts';
 import { CellLine } from './entering/CellLine.tsx';
 import { EntryField } from './entering/EntryField.tsx';
+import { LinesMenu } from './entering/LinesMenu.tsx';
 import type { Entering } from './entering/useEntering.ts';
 import { useEntryKeys } from './entering/useEntryKeys.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS, tileAround } from './GridTile.tsx';
@@ -226,7 +227,15 @@ export function SheetGrid(props: Props) {
   if (!props.cells) return box;
   return (
     <>
-      <CellLine at={at} cell={held ?? undefined} entering={entering} />
+      <CellLine
+        at={at}
+        cell={held ?? undefined}
+        entering={entering}
+        menu={
+          entering &&
+          shown && <LinesMenu sourceId={sourceId} hash={hash} sheet={sheet} area={shown} />
+        }
+      />
       {box}
     </>
   );

@@ -5,6 +5,7 @@ import {
   type CellsMatch,
   type CellsQuery,
   type ChangeDocument,
+  type ChangeLines,
   type ChangeTether,
   type CompareQuery,
   type CreateDocument,
@@ -28,6 +29,7 @@ import {
   type LedgerOutcome,
   type LedgerPage,
   type LedgerQuery,
+  type LinesSeen,
   type LogPage,
   type LogQuery,
   type LookedAt,
@@ -155,6 +157,19 @@ export const readingApi = createApi({
         method: 'POST',
         body: { token },
       }),
+      invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }, 'Contents'],
+    }),
+    // `hash` only tells states of the source apart.
+    seeLines: build.query<LinesSeen, { id: string; hash: string; change: ChangeLines }>({
+      query: ({ id, change }) => ({
+        url: `/sources/${id}/lines/plan`,
+        method: 'POST',
+        body: change,
+      }),
+      keepUnusedDataFor: 0,
+    }),
+    changeLines: build.mutation<null, { id: string; change: ChangeLines; token: string }>({
+      query: ({ id, ...body }) => ({ url: `/sources/${id}/lines`, method: 'POST', body }),
       invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }, 'Contents'],
     }),
     // `hash` only tells states of the source apart.
@@ -563,6 +578,8 @@ export const {
   useDecideEntryMutation,
   useDropEntriesMutation,
   useSaveEntriesMutation,
+  useSeeLinesQuery,
+  useChangeLinesMutation,
   useTakeQuery,
   useChartQuery,
   useChangeReadingMutation,

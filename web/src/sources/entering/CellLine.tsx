@@ -1,4 +1,5 @@
 import { type Cell, type CellAddress, formatCell } from '@tether/core';
+import type { ReactNode } from 'react';
 import { formulaAs } from '../../placed/typed-as.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FaultNote } from '../../ui/FaultNote.tsx';
@@ -9,14 +10,16 @@ export function CellLine(props: {
   at: CellAddress | null;
   cell: Cell | undefined;
   entering: Entering | null;
+  /** What else can be done with the selected cells. */
+  menu: ReactNode;
 }) {
-  const { at, cell, entering } = props;
+  const { at, cell, entering, menu } = props;
   const entry = at ? entering?.entryAt(at) : undefined;
   const held = cell?.formula ? formulaAs(cell.formula) : String(cell?.value ?? '');
   const refused = entering?.refused;
   return (
     <div className="flex flex-col gap-1">
-      <p className="flex h-6 items-center gap-3 overflow-hidden border-b border-hairline px-1">
+      <div className="flex h-7 items-center gap-3 overflow-hidden border-b border-hairline px-1">
         <span className="w-14 shrink-0 font-mono text-[12px]">{at ? formatCell(at) : ''}</span>
         <span className="min-w-0 truncate font-mono text-[12px]" data-cell-held>
           {entry ? entry.typed : held}
@@ -30,7 +33,8 @@ export function CellLine(props: {
                 : ''
               : 'Pick a cell to see what stands in it'}
         </span>
-      </p>
+        {menu}
+      </div>
       {refused && (
         <div className="flex items-start gap-2">
           <FaultNote fault={refused.fault} className="flex-1" />

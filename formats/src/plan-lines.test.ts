@@ -8,7 +8,7 @@ import exceljs from 'exceljs';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import * as xlsx from 'xlsx';
-import { buildWorkbook, writeFixture } from '../ooxml/workbook.fixture.ts';
+import { buildWorkbook, writeFixture } from './ooxml/workbook.fixture.ts';
 import { planLines } from './plan-lines.ts';
 
 const home = dirname(createRequire(import.meta.url).resolve('@ironcalc/wasm'));

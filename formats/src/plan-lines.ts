@@ -12,10 +12,10 @@ import {
   type Result,
   type Scalar,
 } from '@tether/core';
-import { type MovedLines, moveLines } from '../ooxml/lines/move-lines.ts';
-import { type SheetPatch, writeWorkbook } from '../ooxml/write/write-workbook.ts';
-import { openSource, sourceKind } from '../open-source.ts';
-import { loadBook } from './load-book.ts';
+import { loadBook } from './calc/load-book.ts';
+import { type MovedLines, moveLines } from './ooxml/lines/move-lines.ts';
+import { type SheetPatch, writeWorkbook } from './ooxml/write/write-workbook.ts';
+import { openSource, sourceKind } from './open-source.ts';
 
 /** A workbook in which rows or columns were put in or taken out, with what its formulas come to then. */
 export interface LinesPlan extends Omit<MovedLines, 'changed'> {
