@@ -155,3 +155,38 @@ test('a file that was saved meanwhile is asked about, and who may only look type
   await expect(field(odile, 'D8')).toHaveCount(0);
   await odile.context().close();
 });
+
+test('rows and columns are put in and taken out, with all that points at them, and taken back', async ({
+  desk,
+}) => {
+  await openCounts(desk);
+  const menu = desk.getByRole('button', { name: 'Rows and columns' });
+  const question = desk.getByRole('dialog');
+  await at(desk, 'A10').click();
+  await at(desk, 'B11').click({ modifiers: ['Shift'] });
+  await menu.click();
+  await desk.getByRole('menuitem', { name: 'Put 2 rows in above row 10 …' }).click();
+  await expect(question).toContainText('follow');
+  await expect(question).toContainText('written into the file at once');
+  await expectAccessible(desk);
+  await question.getByRole('button', { name: 'Put in', exact: true }).click();
+  await expect(question).toHaveCount(0);
+  await expect(at(desk, 'D19')).toHaveText('1,815');
+  await at(desk, 'D19').click();
+  await expect(desk.locator('[data-cell-held]')).toHaveText('=SUM(D5:D18)');
+
+  await at(desk, 'C5').click();
+  await menu.click();
+  await desk.getByRole('menuitem', { name: 'Take out column C …' }).click();
+  await expect(question).toContainText('will show an error');
+  await question.getByRole('button', { name: 'Leave it' }).click();
+
+  await desk.getByRole('link', { name: 'Log', exact: true }).click();
+  const entry = desk.getByRole('listitem').filter({ hasText: '2 rows put in before row 10' });
+  await entry.getByRole('button', { name: 'Take back' }).click();
+  await expect(
+    desk.getByRole('listitem').filter({ hasText: 'Taken back: 2 rows put in' }),
+  ).toBeVisible();
+  await openCounts(desk);
+  await expect(at(desk, 'D17')).toHaveText('1,815');
+});

@@ -35,7 +35,7 @@ export function followFormula(text: string, own: string, change: LineChange): st
 }
 
 /** A reference without its sheet that follows, as it is written: `$B$2:C9`, `A:A`, `3:5`. */
-export function followReference(reference: string, change: LineChange): string {
+function followReference(reference: string, change: LineChange): string {
   const [from = '', colon = '', to = from] = reference.split(/(\.?:\.?)/);
   const [a, b] = [cornerIn(from), cornerIn(to)];
   if (!a || !b) return reference;

@@ -162,7 +162,7 @@ function without(bytes: Buffer, name: string, holds: (tag: string) => boolean): 
 const BEFORE_CALC = ['definedNames', 'externalReferences', 'functionGroups', 'sheets'];
 
 /** The workbook part with the wish to be recalculated as a whole when it is opened. */
-export function recalculating(workbook: string): string {
+function recalculating(workbook: string): string {
   const flag = ' fullCalcOnLoad="1"';
   const said = /<((?:[A-Za-z_][\w.-]*:)?)calcPr((?:\s[^>]*?)?)(\/?)>/.exec(workbook);
   if (said) {
