@@ -102,6 +102,21 @@ test('a formula gives way only when that is said; cells are emptied, filled down
   await expect(field(desk, 'D17')).toHaveCount(0);
   await expect(at(desk, 'D17')).toHaveText('1,815');
 
+  // In a hurry: what is not taken is named, kept, and opened again.
+  await at(desk, 'D5').click();
+  await desk.keyboard.type('many');
+  await desk.keyboard.press('Enter');
+  await desk.keyboard.type('199');
+  await expect(desk.getByRole('alert')).toContainText('D5: “many” is no number');
+  await desk.keyboard.press('Enter');
+  await expect(at(desk, 'D6')).toHaveText('199');
+  await desk.getByRole('button', { name: 'Open it again' }).click();
+  await expect(field(desk, 'D5')).toHaveValue('many');
+  await desk.keyboard.press('Escape');
+  await expect(desk.getByRole('alert')).toHaveCount(0);
+  await desk.keyboard.press('ControlOrMeta+z');
+  await expect(waiting(desk)).toHaveCount(0);
+
   await at(desk, 'D5').click();
   await at(desk, 'D7').click({ modifiers: ['Shift'] });
   await desk.keyboard.press('ControlOrMeta+d');

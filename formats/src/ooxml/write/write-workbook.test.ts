@@ -138,7 +138,7 @@ describe('a workbook with some cells written', () => {
     const { bytes } = await written(await counts(), [put, later]);
     const { Counts, Notes } = xlsx.read(bytes).Sheets;
     expect([Counts!.B4.f, Counts!.B4.v]).toEqual(['SUM(B2:B3)', 420]);
-    expect([Notes!.C9.f, Notes!.C9.v]).toEqual(['_xlfn.IFNA(Counts!B4,0)', 420]);
+    expect([Notes!.C9.f, Notes!.C9.v]).toEqual(['IFNA(Counts!B4,0)', 420]);
     const book = new exceljs.Workbook();
     await book.xlsx.load(Buffer.from(bytes) as never);
     expect(book.getWorksheet('Counts')!.getCell('B4').value).toMatchObject({
@@ -200,6 +200,20 @@ describe('a workbook with some cells written', () => {
     await expect(written(await counts(), [patch('Counts', 'A5', 1)])).rejects.toThrow(
       'write-formula',
     );
+  });
+
+  test('does not rename the header of a table, which formulas name', async () => {
+    const book = new exceljs.Workbook();
+    const columns = [{ name: 'Plot' }, { name: 'Planted' }];
+    book
+      .addWorksheet('Counts')
+      .addTable({ name: 'Plots', ref: 'B2', columns, rows: [['SC-01', 2]] });
+    const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+    await expect(written(bytes, [patch('Counts', 'C2', 'Set')])).rejects.toThrow(
+      'C2 is a header of the table Plots',
+    );
+    const { Counts } = xlsx.read((await written(bytes, [patch('Counts', 'C3', 7)])).bytes).Sheets;
+    expect(Counts!.C3.v).toBe(7);
   });
 
   test('nothing to write gives the same bytes', async () => {

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { fail, formatCell, ok, type Result } from '@tether/core';
+import { fail, formatCell, ok, parseReference, type Result } from '@tether/core';
 import { PackageFile } from '../../package/package-file.ts';
 import { rewritePackage } from '../../package/rewrite-package.ts';
 import { child, children, parseXml } from '../../package/xml.ts';
@@ -81,6 +81,8 @@ async function changedParts(
     if (link.type !== 'worksheet') {
       return fail('write-not-possible', { why: `${own[0]!.sheet} is a sheet without cells` });
     }
+    const headed = await refuseHeaders(file, link.target, own);
+    if (!headed.ok) return headed;
     const bytes = await file.read(link.target);
     if (!bytes.ok) return bytes;
     const patched = patchSheet(bytes.value, own, shownPath);
@@ -99,6 +101,37 @@ async function changedParts(
   }
   const losesSignature = parts.size > 0 && targetOf(root.value, 'origin') !== undefined;
   return ok({ parts, losesSignature });
+}
+
+/**
+ * Refuses to write the headers of tables: the table part names them too, and formulas do (18.5.1.3), so that a file in which
+ * only the cell says another one is damaged.
+ */
+async function refuseHeaders(
+  file: PackageFile,
+  sheetPart: string,
+  patches: readonly SheetPatch[],
+): Promise<Result<null>> {
+  const links = await readRelationships(file, sheetPart);
+  if (!links.ok) return links;
+  for (const { type, target, external } of links.value) {
+    if (type !== 'table' || external || !file.has(target)) continue;
+    const bytes = await file.read(target);
+    if (!bytes.ok) return bytes;
+    const { attributes } = parseXml(bytes.value);
+    const area = parseReference(attributes.ref ?? '');
+    if (!area.ok || attributes.headerRowCount === '0') continue;
+    const { top, left, right } = area.value.area;
+    const header = patches.find(
+      ({ row, column, how }) =>
+        row === top && column >= left && column <= right && how !== 'result',
+    );
+    if (!header) continue;
+    const name = attributes.displayName ?? attributes.name ?? '';
+    const why = `${formatCell(header)} is a header of the table ${name}, which formulas name`;
+    return fail('write-not-possible', { why });
+  }
+  return ok(null);
 }
 
 function bySheet(patches: readonly SheetPatch[]): Map<string, SheetPatch[]> {

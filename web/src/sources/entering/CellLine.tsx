@@ -1,5 +1,5 @@
 import { type Cell, type CellAddress, formatCell } from '@tether/core';
-import type { ReactNode } from 'react';
+import type { PointerEvent, ReactNode } from 'react';
 import { formulaAs } from '../../placed/typed-as.ts';
 import { Button } from '../../ui/Button.tsx';
 import { FaultNote } from '../../ui/FaultNote.tsx';
@@ -16,7 +16,6 @@ export function CellLine(props: {
   const { at, cell, entering, menu } = props;
   const entry = at ? entering?.entryAt(at) : undefined;
   const held = cell?.formula ? formulaAs(cell.formula) : String(cell?.value ?? '');
-  const refused = entering?.refused;
   return (
     <div className="flex flex-col gap-1">
       <div className="flex h-7 items-center gap-3 overflow-hidden border-b border-hairline px-1">
@@ -35,32 +34,48 @@ export function CellLine(props: {
         </span>
         {menu}
       </div>
-      {refused && (
-        <div className="flex items-start gap-2">
-          <FaultNote fault={refused.fault} className="flex-1" />
-          {refused.again && (
-            <Button onPointerDown={(event) => event.preventDefault()} onClick={refused.again}>
-              Open it again
-            </Button>
-          )}
-          {refused.insist && (
-            <Button
-              // The field keeps the keys until it is decided.
-              onPointerDown={(event) => event.preventDefault()}
-              onClick={() => void refused.insist!.run().then((done) => done && entering?.close())}
-            >
-              {refused.insist.words}
-            </Button>
-          )}
-          <Button
-            kind="quiet"
-            onPointerDown={(event) => event.preventDefault()}
-            onClick={() => entering?.close()}
-          >
-            Leave it as it is
-          </Button>
-        </div>
+      {entering?.refused.map((each) => (
+        <Refusal
+          key={`${each.fault.code} ${each.cells[0]?.row} ${each.cells[0]?.column}`}
+          refused={each}
+          entering={entering}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** What was not taken, and what can be done about it. */
+function Refusal(props: { refused: Entering['refused'][number]; entering: Entering }) {
+  const { refused, entering } = props;
+  const { cells, fault, insist } = refused;
+  const [first] = cells;
+  const { opened } = entering;
+  const isOpen = opened && first && opened.row === first.row && opened.column === first.column;
+  // The field keeps the keys until it is decided.
+  const keepKeys = (event: PointerEvent) => event.preventDefault();
+  return (
+    <div className="flex items-start gap-2">
+      <FaultNote
+        fault={first ? { ...fault, message: `${formatCell(first)}: ${fault.message}` } : fault}
+        className="flex-1"
+      />
+      {insist && (
+        <Button
+          onPointerDown={keepKeys}
+          onClick={() => void insist.run().then((done) => done && isOpen && entering.close())}
+        >
+          {insist.words}
+        </Button>
       )}
+      {cells.length === 1 && !isOpen && (
+        <Button onPointerDown={keepKeys} onClick={() => entering.openAgain(refused)}>
+          Open it again
+        </Button>
+      )}
+      <Button kind="quiet" onPointerDown={keepKeys} onClick={() => entering.leave(refused)}>
+        Leave it as it is
+      </Button>
     </div>
   );
 }

@@ -43,8 +43,13 @@ export function EntryField(props: {
         event.stopPropagation();
         const { key, shiftKey } = event;
         const back = shiftKey ? -1 : 1;
-        if (key === 'Escape') leave(0, 0);
-        else if (key === 'Enter' || key === 'Tab') {
+        if (key === 'Escape') {
+          const refused = entering.refused.find(
+            ({ cells: [first] }) => first?.row === cell.row && first.column === cell.column,
+          );
+          if (refused) entering.leave(refused);
+          leave(0, 0);
+        } else if (key === 'Enter' || key === 'Tab') {
           const isDown = key === 'Enter';
           leave(isDown ? back : 0, isDown ? 0 : back);
           save();

@@ -30,13 +30,14 @@ interface Open extends CellAddress {
   seen: string | null;
 }
 
-/** What could not be taken down, and how it would be. */
+/** What could not be taken down, and how it would be. It stays until somebody decides. */
 interface Refused {
+  /** The cells that were meant, the first one of them by its name; one alone can be opened again. */
+  cells: readonly Typing[];
+  sheet: string;
   fault: Fault;
   /** Asks for the same once more, though a formula or a colleague’s entry gives way; null where that does not help. */
   insist: { words: string; run: () => Promise<boolean> } | null;
-  /** Opens the cell with what was typed, where another one is typed in by now. */
-  again?: () => void;
 }
 
 /** Typing into the cells of a sheet in the grid. */
@@ -47,7 +48,10 @@ export interface Entering {
   opened: Open | null;
   open: (cell: CellAddress, letters: string | null) => void;
   close: () => void;
-  refused: Refused | null;
+  refused: readonly Refused[];
+  /** Opens a cell with what was typed into it and not taken. */
+  openAgain: (refused: Refused) => void;
+  leave: (refused: Refused) => void;
   isBusy: boolean;
   /** Takes one cell down, and opens it again with what was typed where it is not taken. */
   enter: (cell: Open, typed: string) => void;
@@ -68,7 +72,7 @@ export function useEntering(
   const { data: seen, refetch } = useEntriesQuery(sourceId);
   const [put, { isLoading }] = useEnterCellsMutation();
   const [opened, setOpened] = useState<(Open & { sheet: string }) | null>(null);
-  const [refused, setRefused] = useState<Refused | null>(null);
+  const [refused, setRefused] = useState<readonly Refused[]>([]);
   /** What is on its way, by `row,column`. */
   const [sending, setSending] = useState<ReadonlyMap<string, EntryFace>>(new Map());
   // One after the other: of two entries into one cell the later one holds.
@@ -111,6 +115,12 @@ export function useEntering(
     asked.unsubscribe();
     return data ? { ok: true, value: data.cells } : { ok: false, fault: faultOf(error) };
   };
+  const refuse = (
+    where: string,
+    cells: readonly Typing[],
+    said: Fault,
+    insist: Refused['insist'] = null,
+  ): void => setRefused((before) => [...before, { cells, sheet: where, fault: said, insist }]);
   const send = async (
     where: string,
     cells: readonly Typing[],
@@ -121,11 +131,16 @@ export function useEntering(
     return done;
   };
   const ask = async (where: string, cells: readonly Typing[], isUndo: boolean) => {
-    setRefused(null);
+    // What is asked anew for a cell takes the place of what was refused before.
+    const meant = new Set(cells.map(keyOf));
+    setRefused((before) =>
+      before.filter(
+        (each) => each.sheet !== where || !each.cells.some((cell) => meant.has(keyOf(cell))),
+      ),
+    );
     if (cells.length === 0) return true;
     if (cells.length > MOST_CELLS) {
-      const count = cells.length.toLocaleString('en');
-      setRefused({ fault: fault('reach-too-large', { cells: count }), insist: null });
+      refuse(where, cells.slice(0, 2), tooMany(cells.length));
       return false;
     }
     const there = new Map(
@@ -140,7 +155,7 @@ export function useEntering(
     const done = await put({ id: sourceId, ...request });
     if ('error' in done) {
       const said = faultOf(done.error);
-      setRefused({ fault: said, insist: insisting(said.code, where, cells) });
+      refuse(where, cells, said, insisting(said.code, where, cells));
       return false;
     }
     if (!isUndo) {
@@ -177,15 +192,9 @@ export function useEntering(
     openedNow.current = next;
     setOpened(next && { ...next, sheet });
   };
-  const open: Entering['open'] = ({ row, column }, letters) => {
-    setRefused(null);
+  const open: Entering['open'] = ({ row, column }, letters) =>
     show({ row, column, letters, seen: entries.get(keyOf({ row, column }))?.at ?? null });
-  };
   const reopen = (cell: Open, typed: string) => show({ ...cell, letters: typed });
-  const close = () => {
-    setRefused(null);
-    show(null);
-  };
 
   if (!mayType) return null;
   return {
@@ -193,8 +202,16 @@ export function useEntering(
     entryAt: (cell) => entries.get(keyOf(cell)),
     opened: opened?.sheet === sheet ? opened : null,
     open,
-    close,
-    refused,
+    close: () => show(null),
+    refused: refused.filter((each) => each.sheet === sheet),
+    openAgain({ cells: [cell] }) {
+      if (cell) open(cell, cell.typed);
+    },
+    leave(done) {
+      const cells = new Set(done.cells.map(keyOf));
+      if (openedNow.current && cells.has(keyOf(openedNow.current))) show(null);
+      setRefused((before) => before.filter((each) => each !== done));
+    },
     isBusy: isLoading,
     enter(cell, typed) {
       const { row, column, seen: at } = cell;
@@ -205,10 +222,6 @@ export function useEntering(
       void send(sheet, [{ row, column, typed, seen: at }], false).then(async (isTaken) => {
         if (isTaken) await refetch();
         else if (openedNow.current === null) reopen(cell, typed);
-        else {
-          const again = () => reopen(cell, typed);
-          setRefused((before) => before && { ...before, again });
-        }
         setSending((before) => {
           const left = new Map(before);
           if (left.get(key) === face) left.delete(key);
@@ -219,11 +232,9 @@ export function useEntering(
     async clear(area) {
       const held = cellCount(area) <= MOST_CELLS * 2 ? await read(area) : null;
       if (!held) {
-        const count = cellCount(area).toLocaleString('en');
-        setRefused({ fault: fault('reach-too-large', { cells: count }), insist: null });
-        return;
+        return refuse(sheet, [], tooMany(cellCount(area)));
       }
-      if (!held.ok) return setRefused({ fault: held.fault, insist: null });
+      if (!held.ok) return refuse(sheet, [], held.fault);
       const filled = held.value.filter(({ type }) => type !== 'blank');
       const typed = [...entries.values()].filter(
         ({ row, column }) =>
@@ -238,7 +249,7 @@ export function useEntering(
       const from = top === bottom ? top - 1 : top;
       if (from < 1) return;
       const held = await read({ top: from, bottom: from, left, right });
-      if (!held.ok) return setRefused({ fault: held.fault, insist: null });
+      if (!held.ok) return refuse(sheet, [], held.fault);
       const cells: Typing[] = [];
       for (let column = left; column <= right; column++) {
         const cell = held.value.find((each) => each.column === column);
@@ -267,5 +278,7 @@ export function useEntering(
     },
   };
 }
+
+const tooMany = (cells: number) => fault('reach-too-large', { cells: cells.toLocaleString('en') });
 
 const keyOf = ({ row, column }: CellAddress) => `${row},${column}`;
