@@ -280,6 +280,23 @@ describe('calc', () => {
     ]);
     expect((await run('calc', path)).out.counts).toEqual(out.counts);
   });
+
+  test('set puts formulas in, with what they come to and what follows', async () => {
+    const path = join(folder, 'formulas.xlsx');
+    const workbook = new exceljs.Workbook();
+    workbook.addWorksheet('Plots').addRows([[3], [4]]);
+    await workbook.xlsx.writeFile(path);
+    const { out } = await run('set', path, 'Plots!A3==SUM(A1:A2)', 'Plots!B1==IFNA(A3,0)*2');
+    expect(out.written).toEqual([
+      { sheet: 'Plots', ref: 'A3', before: null, after: 7 },
+      { sheet: 'Plots', ref: 'B1', before: null, after: 14 },
+    ]);
+    expect((await run('calc', path)).out.counts).toMatchObject({ same: 2, differs: 0 });
+    const { out: next } = await run('set', path, 'Plots!A1=10');
+    expect(next.recalculated).toHaveLength(2);
+    const broken = await run('set', path, 'Plots!A1==SUM(');
+    expect(broken.code).not.toBe(0);
+  });
 });
 
 describe('set', () => {

@@ -7,6 +7,7 @@ import {
   findSheet,
   formatCell,
   ok,
+  parseFormula,
   parseReference,
   type Result,
   type Scalar,
@@ -75,9 +76,11 @@ export async function setCells(
   }
   const { delimited } = source;
   const reading = delimited && { ...delimited.guessed, ...delimited.overruled };
-  const book = await loadBook(source);
+  const hasFormula = patches.some(({ how }) => how === 'formula');
+  const book = await loadBook(source, { isEmptyToo: hasFormula });
   if (!book.ok) return book;
   const plan = planWrite(book.value, patches);
+  for (const [at, each] of written.entries()) each.after = said(plan.patches[at]!.value);
   const made = await writeSource(file, basename(file), plan.patches, {
     reading,
     isRecalculated: plan.isRecalculated,
@@ -109,7 +112,7 @@ export async function setCells(
 
 const said = (value: Scalar): Said => (value instanceof FormulaError ? value.code : value);
 
-/** `Counts!D7=41`: where, and what. */
+/** `Counts!D7=41`: where, and what; `Counts!D7==SUM(D2:D6)` is a formula. */
 function patchIn(word: string, source: OpenSource, isOver: boolean): Result<SheetPatch> {
   // The sign may stand in a sheet's name, in quotes: the one behind the cell counts.
   const match =
@@ -126,9 +129,14 @@ function patchIn(word: string, source: OpenSource, isOver: boolean): Result<Shee
     const sheets = source.sheets.map(({ name }) => name).join(', ');
     return fail('sheet-missing', { sheet: named ?? '', sheets });
   }
-  const value = valueSaid(match!.groups!.what!);
-  const how = isOver ? 'formula too' : 'value';
-  return ok({ sheet: sheet.name, row: area.top, column: area.left, value, how });
+  const place = { sheet: sheet.name, row: area.top, column: area.left };
+  const what = match!.groups!.what!;
+  if (/^=./.test(what)) {
+    const formula = what.slice(1);
+    if (!parseFormula(formula)) return fail('entry-formula', { why: 'it does not read as one' });
+    return ok({ ...place, value: null, how: 'formula', formula });
+  }
+  return ok({ ...place, value: valueSaid(what), how: isOver ? 'formula too' : 'value' });
 }
 
 function valueSaid(said: string): SheetPatch['value'] {

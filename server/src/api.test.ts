@@ -69,6 +69,7 @@ describe('the gate', () => {
     ['delete', `/api/source-folders/${id}`],
     ['put', `/api/source-folders/${id}/files?name=a.csv`],
     ['get', '/api/log'],
+    ['post', '/api/log/1/lay-out'],
     ['get', '/api/no-such-address'],
   ];
 

@@ -221,6 +221,26 @@ describe('rows and columns of a source', () => {
       ({ kind }) => kind === 'written back',
     )!;
 
+  test('a write that cannot be taken back as a whole is laid out, cell by cell', async () => {
+    await type(ines, { D8: '104', H9: '=SUM(D5:D8)' });
+    expect((await saveAll(ines)).status).toBe(200);
+    await save([setCell('Counts', 'D8', 90)]);
+    const entry = await lastLog();
+    const refused = await ines.post(`/api/log/${entry.id}/take-back`);
+    expect(refused.body.fault.code).toBe('not-taken-back');
+    const laid = await ines.post(`/api/log/${entry.id}/lay-out`).expect(200);
+    expect(laid.body).toEqual({ sourceId: id });
+    const { entries } = await seenBy(ines);
+    expect(entries).toMatchObject([
+      { kind: 'contested', agreed: '104', theirs: '90', yours: '97' },
+      { kind: 'kept', agreed: '=SUM(D5:D8)', yours: '' },
+    ]);
+    const decision = { entry: entries[0]!.id, decision: 'yours' };
+    await ines.post(`/api/sources/${id}/entries/decide`).send(decision).expect(200);
+    expect((await saveAll(ines)).status).toBe(200);
+    expect(await inFile('D8', 'H9')).toEqual([97, undefined]);
+  });
+
   test('are put in with all that follows, said beforehand, logged and taken back', async () => {
     const before = await inFile('D17', 'D16');
     const seen = (await plan(row).expect(200)).body;

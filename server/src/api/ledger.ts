@@ -7,6 +7,7 @@ import {
   takeBackManySchema,
 } from '@tether/contract';
 import { type Request, Router } from 'express';
+import { layOut } from '../changing/entries.ts';
 import { entrySlip } from '../changing/history.ts';
 import { actOnMany } from '../changing/many.ts';
 import { takeBack, takeBackMany } from '../changing/take-back.ts';
@@ -71,6 +72,7 @@ export function logRoutes(services: Services): Router {
   const router = Router();
   router.param('act', knownIdOnly);
   const mayChange = may(services, 'log', 'change');
+  const mayWrite = may(services, 'source file', 'change');
   router.get('/', async (request, response) => {
     const query = parseRequest(response, logQuerySchema, request.query);
     if (query) response.json(await pageLog(services.db, query));
@@ -86,6 +88,9 @@ export function logRoutes(services: Services): Router {
   });
   router.get('/:entry/slip', async (request, response) => {
     answer(response, await entrySlip(services, entryOf(request)));
+  });
+  router.post('/:entry/lay-out', mayWrite, async (request, response) => {
+    answer(response, await layOut(services, currentPerson(response).id, entryOf(request)));
   });
   router.post('/:entry/take-back', mayChange, async (request, response) => {
     answer(response, await takeBack(services, currentPerson(response).id, entryOf(request)));

@@ -21,6 +21,7 @@ import {
   putEntry,
   setAgreedEntry,
 } from '../db/entries.ts';
+import { findEntry } from '../db/log.ts';
 import type { CellHeld } from '../db/schema.ts';
 import { announce } from '../events/announce.ts';
 import { lookNow } from '../sources/look.ts';
@@ -333,6 +334,53 @@ export async function decideEntry(
     await announce(tx, { kind: 'entries', sourceId });
   });
   return ok(null);
+}
+
+/**
+ * Lays what a write took away out as entries in its source, where it cannot be taken back as a whole: cells that somebody changed
+ * since are contested there, and each is decided by itself. Gives the source. Faults: `not-found`, `not-taken-back`, `entry-taken`.
+ */
+export async function layOut(
+  { db, writer }: Pick<Means, 'db' | 'writer'>,
+  personId: string,
+  entryId: number,
+): Promise<Result<{ sourceId: string }>> {
+  const logged = await findEntry(db, entryId);
+  if (!logged) return fail('not-found', { what: 'log entry' });
+  const data = STEPS.writeBack.data.safeParse(logged.undo);
+  if (!data.success) return fail('not-taken-back', { why: 'it wrote no cells' });
+  const { sourceId, cells } = data.data;
+  const where = await whereOf(db, sourceId);
+  if (!where.ok) return where;
+  const looked = await writer.look(where.value, cells);
+  if (!looked.ok) return looked;
+  const now = new Map(looked.value.cells.map((each) => [keyOf(each), each]));
+  return db.transaction(async (tx): Promise<Result<{ sourceId: string }>> => {
+    const before = new Map((await findEntries(tx, sourceId)).map((each) => [keyOf(each), each]));
+    for (const cell of cells) {
+      const own = before.get(keyOf(cell));
+      if (own && own.personId !== personId) {
+        const by = own.by ?? 'Somebody';
+        return fail('entry-taken', { cell: formatCell(cell), by, typed: own.typed });
+      }
+      const { landmark, format, ...held } = now.get(keyOf(cell))!;
+      const { sheet, row, column, formulaBefore = null, formulaAfter = null } = cell;
+      const as = (value: Passed, formula: string | null): CellHeld => ({
+        ...{ value, formula },
+        text: formula === null ? shownAs(value, format) : `=${formula}`,
+      });
+      const entered = as(cell.before, formulaBefore);
+      if (isSame(entered, held)) continue;
+      await deleteEntries(tx, own ? [own.id] : []);
+      await putEntry(tx, sourceId, personId, {
+        ...{ sheet, row, column, entered, landmark },
+        typed: formulaBefore === null ? said(cell.before) : `=${formulaBefore}`,
+        agreed: as(cell.after, formulaAfter),
+      });
+    }
+    await announce(tx, { kind: 'entries', sourceId });
+    return ok({ sourceId });
+  });
 }
 
 /** Lets all go that one person typed into a source. */

@@ -203,7 +203,8 @@ export async function lookAtCells(
     const hash = hashOf(await readFile(task.path));
     const cells: CellLooked[] = [];
     for (const [sheet, own] of bySheet(task.places)) {
-      const head = await readRows(source, sheet, 1, HEAD_ROWS);
+      // With its look, since merged cells are said behind all others; then they are known.
+      const head = await readRows(source, sheet, 1, HEAD_ROWS, true);
       if (!head.ok) return head;
       for (const [top, bottom] of runsOf(own.map(({ row }) => row))) {
         const read = await readRows(source, sheet, top, bottom);
@@ -252,9 +253,15 @@ function runsOf(rows: readonly number[]): [top: number, bottom: number][] {
 
 const NEAR_ROWS = 500;
 
-async function readRows(source: OpenSource, sheet: string, top: number, bottom: number) {
+async function readRows(
+  source: OpenSource,
+  sheet: string,
+  top: number,
+  bottom: number,
+  look = false,
+) {
   const area = { top, bottom, left: 1, right: MAX_COLUMNS };
-  const read = await source.readArea(sheet, area, { look: false });
+  const read = await source.readArea(sheet, area, { look });
   if (!read.ok) return read;
   const byRow = new Map<number, Cell[]>();
   for (const cell of read.value.cells) {
@@ -300,7 +307,11 @@ export async function rulesOf(
     if (!rules.ok) return rules;
     const validations: Validation[] = [];
     for (const each of rules.value.validations) {
-      validations.push({ ...each, operands: await listOf(source, task.sheet, each) });
+      const operands =
+        each.kind === 'list'
+          ? await listOf(source, task.sheet, each)
+          : await boundsOf(source, task.sheet, each);
+      validations.push({ ...each, operands });
     }
     return ok({ ...rules.value, validations });
   });
@@ -310,10 +321,10 @@ export async function rulesOf(
 async function listOf(
   source: OpenSource,
   sheet: string,
-  { kind, operands }: Validation,
+  { operands }: Validation,
 ): Promise<string[]> {
   const [only] = operands;
-  if (kind !== 'list' || operands.length !== 1 || only === undefined) return operands;
+  if (operands.length !== 1 || only === undefined) return operands;
   const named = source.names.find(({ name }) => name.toLowerCase() === only.toLowerCase());
   const reference = parseReference((named?.refersTo ?? only).replace(/^=/, ''));
   if (!reference.ok || cellCount(reference.value.area) > MOST_ENTRIES) return operands;
@@ -321,6 +332,29 @@ async function listOf(
   const read = await source.readArea(from, reference.value.area, { look: false });
   const entries = read.ok ? read.value.cells.map(({ value }) => String(value)) : [];
   return entries.length > 0 ? entries : operands;
+}
+
+/** The bounds of a check: those that stand in a cell, whichever cell is checked, are read there. */
+async function boundsOf(
+  source: OpenSource,
+  sheet: string,
+  { operands }: Validation,
+): Promise<string[]> {
+  const bounds: string[] = [];
+  for (const each of operands) {
+    const named = source.names.find(({ name }) => name.toLowerCase() === each.toLowerCase());
+    const said = (named?.refersTo ?? each).replace(/^=/, '');
+    const reference = /\$[A-Za-z]{1,3}\$\d+$/.test(said) ? parseReference(said) : null;
+    if (!reference?.ok || cellCount(reference.value.area) !== 1) {
+      bounds.push(each);
+      continue;
+    }
+    const from = reference.value.sheet ?? sheet;
+    const read = await source.readArea(from, reference.value.area, { look: false });
+    const value = read.ok ? scalarIn(read.value.cells[0]) : null;
+    bounds.push(typeof value === 'number' ? String(value) : each);
+  }
+  return bounds;
 }
 
 /** Lists of more entries are not looked through. */

@@ -1,12 +1,13 @@
 import { LOG_KINDS, type LogEntry, type LogQuery, logQuerySchema } from '@tether/contract';
 import { createContext, Fragment, useContext, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { inSteps, type ManyState, useManySteps } from '../ledger/many-steps.ts';
 import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { SlipTable } from '../slip/SlipTable.tsx';
 import {
   api,
   faultOf,
+  useLayOutMutation,
   useLogQuery,
   useLogSlipQuery,
   usePeopleQuery,
@@ -147,6 +148,24 @@ function Page(props: { query: LogQuery; onMore?: ((mark: number) => void) | unde
   );
 }
 
+/** Lays a write that cannot be taken back as a whole out in its source, where each cell is decided by itself. */
+function LayOut({ entry }: { entry: LogEntry }) {
+  const [layOut, { error, isLoading }] = useLayOutMutation();
+  const navigate = useNavigate();
+  const open = async () => {
+    const done = await layOut(entry.id);
+    if (done.data) void navigate(`/sources/${done.data.sourceId}`);
+  };
+  return (
+    <div className="mt-1 flex flex-col items-start gap-1">
+      <Button disabled={isLoading} onClick={() => void open()}>
+        Decide cell by cell in the source
+      </Button>
+      {error && <FaultNote fault={faultOf(error)} />}
+    </div>
+  );
+}
+
 function Entry({ entry }: { entry: LogEntry }) {
   const [isOpen, setOpen] = useState(false);
   const { isAllowed, whyNot } = useMayChange();
@@ -172,6 +191,9 @@ function Entry({ entry }: { entry: LogEntry }) {
             {entry.source && <span className="ml-2 font-mono text-[11px]">{entry.source}</span>}
           </p>
           {error && <FaultNote fault={faultOf(error)} className="mt-1" />}
+          {error && faultOf(error).code === 'not-taken-back' && entry.kind === 'written back' && (
+            <LayOut entry={entry} />
+          )}
           {isOpen && <Slip entry={entry} />}
         </div>
         {entry.takenBackAt && (

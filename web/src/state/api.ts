@@ -447,6 +447,9 @@ export const api = createApi({
       query: (entries) => ({ url: '/log/take-back', method: 'POST', body: { entries } }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Document', 'Ledger', 'History', 'Log'],
     }),
+    layOut: build.mutation<{ sourceId: string }, number>({
+      query: (entry) => ({ url: `/log/${entry}/lay-out`, method: 'POST' }),
+    }),
     takeBack: build.mutation<null, number>({
       query: (entry) => ({ url: `/log/${entry}/take-back`, method: 'POST' }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Document', 'Ledger', 'History', 'Log'],
@@ -563,6 +566,7 @@ export const {
   useSaveViewMutation,
   useRemoveViewMutation,
   useTakeBackMutation,
+  useLayOutMutation,
   useSlipQuery,
   useSnapshotQuery,
   useSourcesQuery,
