@@ -122,7 +122,17 @@ test('pictures', async ({ product, desk }) => {
     .click();
   await expect(desk.getByRole('complementary')).toContainText('Planting counts by plot');
   await expect(desk.getByRole('application')).toContainText('SC-12');
+  // A figure and a formula wait to be saved.
+  const counts = desk.getByRole('application');
+  await counts.locator('[data-at="D8"]').click();
+  await desk.keyboard.type('120');
+  await desk.keyboard.press('Enter');
+  await desk.keyboard.type('=D8+26');
+  await desk.keyboard.press('Enter');
+  await expect(counts.locator('[data-at="D9"]')).toHaveText('146');
+  await expect(desk.getByRole('region', { name: 'Waiting to be saved' })).toContainText('=D8+26');
   await picture(desk, 'sources');
+  await desk.getByRole('button', { name: 'Let all mine go' }).click();
 
   await expect(desk.getByRole('img', { name: /^Note/ })).toBeVisible();
   await desk
