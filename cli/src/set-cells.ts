@@ -7,10 +7,10 @@ import {
   findSheet,
   formatCell,
   ok,
-  parseFormula,
   parseReference,
   type Result,
   type Scalar,
+  whyNotTyped,
 } from '@tether/core';
 import {
   loadBook,
@@ -56,10 +56,13 @@ export async function setCells(
   if (words.length === 0) {
     return fail('command-malformed', { detail: "say what to write, as in 'Counts!D7=41'" });
   }
+  const tables = await source.readTables();
+  if (!tables.ok) return tables;
+  const known = { sheets: source.sheets.map(({ name }) => name), tables: tables.value };
   const patches: SheetPatch[] = [];
   const written: Done['written'] = [];
   for (const word of words) {
-    const patch = patchIn(word, source, isOverFormulas);
+    const patch = patchIn(word, source, known, isOverFormulas);
     if (!patch.ok) return patch;
     const { sheet, row, column, value } = patch.value;
     const area = { top: row, left: column, bottom: row, right: column };
@@ -113,7 +116,12 @@ export async function setCells(
 const said = (value: Scalar): Said => (value instanceof FormulaError ? value.code : value);
 
 /** `Counts!D7=41`: where, and what; `Counts!D7==SUM(D2:D6)` is a formula. */
-function patchIn(word: string, source: OpenSource, isOver: boolean): Result<SheetPatch> {
+function patchIn(
+  word: string,
+  source: OpenSource,
+  known: Parameters<typeof whyNotTyped>[1],
+  isOver: boolean,
+): Result<SheetPatch> {
   // The sign may stand in a sheet's name, in quotes: the one behind the cell counts.
   const match =
     /^(?<where>(?:'(?:[^']|'')*'|[^'=!]*)?!?\$?[A-Za-z]{1,3}\$?\d+)=(?<what>[\s\S]*)$/.exec(word);
@@ -133,7 +141,8 @@ function patchIn(word: string, source: OpenSource, isOver: boolean): Result<Shee
   const what = match!.groups!.what!;
   if (/^=./.test(what)) {
     const formula = what.slice(1);
-    if (!parseFormula(formula)) return fail('entry-formula', { why: 'it does not read as one' });
+    const why = whyNotTyped(formula, known);
+    if (why) return fail('entry-formula', { why });
     return ok({ ...place, value: null, how: 'formula', formula });
   }
   return ok({ ...place, value: valueSaid(what), how: isOver ? 'formula too' : 'value' });

@@ -32,6 +32,7 @@ export {
 } from './formula/evaluate.ts';
 export { followFormula } from './formula/follow.ts';
 export { shiftFormula } from './formula/shift.ts';
+export { whyNotTyped } from './formula/typed-formula.ts';
 export { type CellValues, FormulaError, type Scalar } from './formula/value.ts';
 export { BAR_AXIS, barEnd } from './look/bar.ts';
 export * from './look/conditional.ts';

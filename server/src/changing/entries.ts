@@ -7,7 +7,6 @@ import {
   formatCell,
   ok,
   parseEntry,
-  parseFormula,
   type Result,
   ROUND,
   refusedBy,
@@ -18,7 +17,7 @@ import {
   deleteSaved,
   type EntryRow,
   findEntries,
-  putEntry,
+  putEntries,
   setAgreedEntry,
 } from '../db/entries.ts';
 import { findEntry } from '../db/log.ts';
@@ -55,12 +54,14 @@ export async function enterCells(
   const looked = await writer.look(
     where.value,
     cells.map(({ row, column }) => ({ sheet, row, column })),
+    cells.flatMap(({ typed }) => (isFormula(typed) ? [typed.slice(1)] : [])),
   );
   if (!looked.ok) return looked;
   // Behind the hash may stand how a text is read.
   if (hash.split(' ')[0] !== looked.value.hash) return fail('source-saved-meanwhile');
   const now = new Map(looked.value.cells.map((each) => [keyOf(each), each]));
   const rules = await writer.rules(where.value, sheet);
+  let nth = 0;
   const taken: { cell: CellLooked; typed: string; entered: CellHeld | null }[] = [];
   for (const { row, column, typed, isOverFormula } of cells) {
     const cell = now.get(keyOf({ sheet, row, column }))!;
@@ -73,18 +74,22 @@ export async function enterCells(
       const why = `${formatCell(cell)} is part of a merged cell, of which the first one shows`;
       return fail('not-writable', { why });
     }
-    const isFormula = typed.startsWith('=') && typed.length > 1;
-    if (cell.formula !== null && !isFormula && !isOverFormula) {
+    const formula = isFormula(typed) ? typed.slice(1) : null;
+    if (cell.formula !== null && formula === null && !isOverFormula) {
       return fail('write-formula', { cell: formatCell(cell) });
     }
     if (rules.ok && rules.value.protection.isProtected) return fail('entry-protected', { sheet });
-    const read = isFormula
-      ? readFormula(typed.slice(1), where.value)
-      : readValue(typed, cell, writing);
+    if (formula !== null) {
+      const why = looked.value.formulas[nth++];
+      if (why) return fail('entry-formula', { why });
+      taken.push({ cell, typed, entered: { value: null, formula, text: `=${formula}` } });
+      continue;
+    }
+    const read = readValue(typed, cell, writing);
     if (!read.ok) return read;
     const { value } = read.value;
     // A cell can always be emptied: checks are for what is typed (common practice).
-    const isChecked = rules.ok && !isFormula && value !== null && typeof value !== 'object';
+    const isChecked = rules.ok && value !== null && typeof value !== 'object';
     const refused = isChecked ? refusedBy(rules.value.validations, cell, value) : null;
     if (refused) return { ok: false, fault: refused };
     taken.push({ cell, typed, entered: read.value });
@@ -93,6 +98,8 @@ export async function enterCells(
   if (round) return { ok: false, fault: round };
   const done = await db.transaction(async (tx): Promise<Result<null>> => {
     const before = new Map((await findEntries(tx, sourceId)).map((each) => [keyOf(each), each]));
+    const gone: string[] = [];
+    const put: Parameters<typeof putEntries>[3][number][] = [];
     for (const [at, { cell, typed, entered }] of taken.entries()) {
       const own = before.get(keyOf(cell));
       if (own && own.personId !== personId && own.at !== cells[at]!.seen) {
@@ -101,21 +108,15 @@ export async function enterCells(
       }
       const { value, formula, text, landmark } = cell;
       if (entered === null || isSame(entered, cell)) {
-        await deleteEntries(tx, own ? [own.id] : []);
+        if (own) gone.push(own.id);
         continue;
       }
       const agreed = { value, formula, text };
       const { row, column } = cell;
-      await putEntry(tx, sourceId, personId, {
-        sheet,
-        row,
-        column,
-        typed,
-        entered,
-        agreed,
-        landmark,
-      });
+      put.push({ ...{ sheet, row, column }, typed, entered, agreed, landmark });
     }
+    await deleteEntries(tx, gone);
+    await putEntries(tx, sourceId, personId, put);
     await announce(tx, { kind: 'entries', sourceId });
     return ok(null);
   });
@@ -161,17 +162,8 @@ function readValue(
   return ok({ value: read.value, formula: null, text: shownAs(read.value, cell.format) });
 }
 
-function readFormula(text: string, { shownPath, reading }: WriteWhere): Result<CellHeld> {
-  if (reading?.delimited !== undefined || /\.(?:csv|tsv|tab|txt)$/i.test(shownPath)) {
-    return fail('entry-formula', { why: 'a text file holds figures, and no formulas' });
-  }
-  const formula = parseFormula(text);
-  if (!formula) return fail('entry-formula', { why: 'it does not read as one' });
-  if (/\b(?:LET|LAMBDA)\s*\(/i.test(text)) {
-    return fail('entry-formula', { why: 'names made within a formula are not written here' });
-  }
-  return ok({ value: null, formula: text, text: `=${text}` });
-}
+const isFormula = (typed: string | null): typed is string =>
+  typed?.startsWith('=') === true && typed.length > 1;
 
 /** A value as a cell with this number format shows it. */
 function shownAs(value: Passed, format: string | undefined): string {
@@ -372,11 +364,11 @@ export async function layOut(
       const entered = as(cell.before, formulaBefore);
       if (isSame(entered, held)) continue;
       await deleteEntries(tx, own ? [own.id] : []);
-      await putEntry(tx, sourceId, personId, {
-        ...{ sheet, row, column, entered, landmark },
-        typed: formulaBefore === null ? said(cell.before) : `=${formulaBefore}`,
-        agreed: as(cell.after, formulaAfter),
-      });
+      const typed = formulaBefore === null ? said(cell.before) : `=${formulaBefore}`;
+      const agreed = as(cell.after, formulaAfter);
+      await putEntries(tx, sourceId, personId, [
+        { ...{ sheet, row, column }, typed, entered, agreed, landmark },
+      ]);
     }
     await announce(tx, { kind: 'entries', sourceId });
     return ok({ sourceId });

@@ -1,5 +1,5 @@
 import type { CellPlace } from '@tether/core';
-import { and, asc, eq, inArray } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { type CellHeld, entries, people } from './schema.ts';
 
@@ -26,23 +26,42 @@ export async function findEntries(db: Database, sourceId: string): Promise<Entry
   return rows.map(({ entry, name }) => ({ ...entry, by: name, at: entry.at.toISOString() }));
 }
 
-/** Takes an entry down; a later one of the same cell takes its place, and what stood there before both stays. */
-export async function putEntry(
+/** Takes entries down; a later one of the same cell takes the place of the one before, and what stood there before both stays. */
+export async function putEntries(
   tx: Database,
   sourceId: string,
   personId: string,
-  entry: Omit<EntryRow, 'id' | 'personId' | 'by' | 'at'>,
+  made: readonly Omit<EntryRow, 'id' | 'personId' | 'by' | 'at'>[],
 ): Promise<void> {
-  const { typed, entered } = entry;
   // In whole milliseconds, as it is read.
   const at = new Date();
-  await tx
-    .insert(entries)
-    .values({ ...entry, sourceId, personId, at })
-    .onConflictDoUpdate({
-      target: [entries.sourceId, entries.sheet, entries.row, entries.column],
-      set: { typed, entered, personId, at },
-    });
+  const rows = new Map(
+    made.map((each) => [
+      `${each.sheet} ${each.row} ${each.column}`,
+      { ...each, sourceId, personId, at },
+    ]),
+  );
+  for (const some of chunksOf([...rows.values()], MOST_AT_ONCE)) {
+    await tx
+      .insert(entries)
+      .values(some)
+      .onConflictDoUpdate({
+        target: [entries.sourceId, entries.sheet, entries.row, entries.column],
+        set: {
+          typed: sql`excluded.typed`,
+          entered: sql`excluded.entered`,
+          personId,
+          at,
+        },
+      });
+  }
+}
+
+/** A statement takes no more than 65,535 values. */
+const MOST_AT_ONCE = 1_000;
+
+function* chunksOf<T>(all: readonly T[], size: number): Generator<T[]> {
+  for (let at = 0; at < all.length; at += size) yield all.slice(at, at + size);
 }
 
 /** Lets entries go. */

@@ -51,6 +51,7 @@ describe('cells as they are now', () => {
     const done = await lookAtCells({
       ...file(),
       places: places.map(([row, column]) => ({ sheet: 'Counts', row, column })),
+      typed: [],
     });
     if (!done.ok) throw new Error(done.fault.message);
     return done.value.cells;

@@ -20,6 +20,7 @@ import {
   type SheetRules,
   SYSTEMS_APART,
   type Validation,
+  whyNotTyped,
 } from '@tether/core';
 import {
   loadBook,
@@ -197,7 +198,10 @@ const hashOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex
 
 /** Some cells of a source as they are now. Runs in a thread. */
 export async function lookAtCells(
-  task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & { places: readonly CellPlace[] },
+  task: Pick<WritingTask, 'path' | 'shownPath' | 'reading'> & {
+    places: readonly CellPlace[];
+    typed: readonly string[];
+  },
 ): Promise<Result<CellsLooked>> {
   return opened(task, async (source) => {
     const hash = hashOf(await readFile(task.path));
@@ -226,7 +230,13 @@ export async function lookAtCells(
         }
       }
     }
-    return ok({ hash, cells });
+    if (task.typed.length === 0) return ok({ hash, cells, formulas: [] });
+    const tables = await source.readTables();
+    if (!tables.ok) return tables;
+    const known = { sheets: source.sheets.map(({ name }) => name), tables: tables.value };
+    const why = source.delimited ? 'a text file holds figures, and no formulas' : null;
+    const formulas = task.typed.map((text) => why ?? whyNotTyped(text, known));
+    return ok({ hash, cells, formulas });
   });
 }
 

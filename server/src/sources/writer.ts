@@ -32,8 +32,12 @@ export interface SourceWriter {
     kept: string,
     source: { id: string; hash: string },
   ): Promise<Result<{ after: string; backup: string }>>;
-  /** Some cells as they are now. */
-  look(where: Where, places: readonly CellPlace[]): Promise<Result<CellsLooked>>;
+  /** Some cells as they are now, and whether formulas that somebody typed can be written there. */
+  look(
+    where: Where,
+    places: readonly CellPlace[],
+    typed?: readonly string[],
+  ): Promise<Result<CellsLooked>>;
   /** What a sheet says of entries. */
   rules(where: Where, sheet: string): Promise<Result<SheetRules>>;
   close(): Promise<void>;
@@ -91,7 +95,8 @@ export function startWriter(backups: string): SourceWriter {
       await thinBackups(folder);
       return ok({ after: done.value.after, backup: name });
     },
-    look: (where, places) => pool.run({ ...where, places }, { name: 'lookAtCells' }),
+    look: (where, places, typed = []) =>
+      pool.run({ ...where, places, typed }, { name: 'lookAtCells' }),
     rules: (where, sheet) => pool.run({ ...where, sheet }, { name: 'rulesOf' }),
     close: () => pool.destroy(),
   };

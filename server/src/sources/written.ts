@@ -78,6 +78,8 @@ export interface CellsLooked {
   /** Hash of the file that was looked at. */
   hash: string;
   cells: CellLooked[];
+  /** Why formulas that somebody typed cannot be written there, one by one; null for one that can. */
+  formulas: (string | null)[];
 }
 
 /** A value in words, for a log or a slip. */
