@@ -244,7 +244,7 @@ const FAULTS = {
   ],
   'source-saved-meanwhile': () => [
     'The file was saved meanwhile, and its cells may stand elsewhere.',
-    'Look where you are, then press Enter again.',
+    'Look where the cell is now, then open it again.',
   ],
   'entry-protected': (p: { sheet: string }) => [
     `The sheet ${p.sheet} is protected against changes.`,

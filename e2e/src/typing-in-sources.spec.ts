@@ -97,6 +97,7 @@ test('a formula gives way only when that is said; cells are emptied, filled down
   await desk.keyboard.type('5');
   await desk.keyboard.press('Enter');
   await expect(desk.getByRole('alert')).toContainText('D17 holds a formula');
+  await desk.getByRole('button', { name: 'Open it again' }).click();
   await expect(field(desk, 'D17')).toHaveValue('5');
   await desk.getByRole('button', { name: 'Leave it as it is' }).click();
   await expect(field(desk, 'D17')).toHaveCount(0);
@@ -162,6 +163,21 @@ test('a file that was saved meanwhile is asked about, and who may only look type
   await save(desk).click();
   await expect(waiting(desk)).toHaveCount(0);
   await expect(at(desk, 'D8')).toHaveText('104');
+
+  // Rows that come in while somebody types: nothing goes into another row unseen.
+  await at(desk, 'D9').dblclick();
+  await desk.keyboard.press('ControlOrMeta+a');
+  await desk.keyboard.type('130');
+  await product.save(FILE, [
+    { kind: 'insert row', sheet: 'Counts', row: 6, values: ['SC-13', 'Sea aster', 150, 120] },
+  ]);
+  await expect(at(desk, 'A10')).toHaveText('SC-05');
+  await desk.keyboard.press('Enter');
+  await expect(desk.getByRole('alert')).toContainText('The file was saved meanwhile');
+  await desk.getByRole('button', { name: 'Open it again' }).click();
+  await expect(field(desk, 'D9')).toHaveValue('130');
+  await desk.keyboard.press('Escape');
+  await expect(waiting(desk)).toHaveCount(0);
 
   const odile = await product.window(browser, 'Odile Marram');
   await odile.goto(desk.url());

@@ -28,6 +28,8 @@ interface Typing extends CellAddress {
 interface Open extends CellAddress {
   letters: string | null;
   seen: string | null;
+  /** The state of the source in which it was opened: rows may stand elsewhere in a later one. */
+  hash: string;
 }
 
 /** What could not be taken down, and how it would be. It stays until somebody decides. */
@@ -53,7 +55,7 @@ export interface Entering {
   openAgain: (refused: Refused) => void;
   leave: (refused: Refused) => void;
   isBusy: boolean;
-  /** Takes one cell down, and opens it again with what was typed where it is not taken. */
+  /** Takes one cell down; where it is not taken, what was typed is kept with the reason. */
   enter: (cell: Open, typed: string) => void;
   clear: (area: Area) => Promise<void>;
   fillDown: (area: Area) => Promise<void>;
@@ -125,12 +127,13 @@ export function useEntering(
     where: string,
     cells: readonly Typing[],
     isUndo: boolean,
+    state = hash,
   ): Promise<boolean> => {
-    const done = queue.current.then(() => ask(where, cells, isUndo));
+    const done = queue.current.then(() => ask(where, cells, isUndo, state));
     queue.current = done;
     return done;
   };
-  const ask = async (where: string, cells: readonly Typing[], isUndo: boolean) => {
+  const ask = async (where: string, cells: readonly Typing[], isUndo: boolean, state: string) => {
     // What is asked anew for a cell takes the place of what was refused before.
     const meant = new Set(cells.map(keyOf));
     setRefused((before) =>
@@ -147,7 +150,7 @@ export function useEntering(
       known.current.flatMap((each) => (each.sheet === where ? [[keyOf(each), each] as const] : [])),
     );
     const request: EnterCells = {
-      hash,
+      hash: state,
       sheet: where,
       cells: cells.map((each) => ({ seen: there.get(keyOf(each))?.at ?? null, ...each })),
       writing: writingWay(),
@@ -193,8 +196,7 @@ export function useEntering(
     setOpened(next && { ...next, sheet });
   };
   const open: Entering['open'] = ({ row, column }, letters) =>
-    show({ row, column, letters, seen: entries.get(keyOf({ row, column }))?.at ?? null });
-  const reopen = (cell: Open, typed: string) => show({ ...cell, letters: typed });
+    show({ row, column, letters, hash, seen: entries.get(keyOf({ row, column }))?.at ?? null });
 
   if (!mayType) return null;
   return {
@@ -219,9 +221,10 @@ export function useEntering(
       const isNumber = /^[-+]?[\d.,\s]+%?$/.test(typed);
       const face: EntryFace = { sheet, row, column, text: typed, isNumber, mark: 'entered' };
       setSending((before) => new Map(before).set(key, face));
-      void send(sheet, [{ row, column, typed, seen: at }], false).then(async (isTaken) => {
+      const entry = { row, column, typed, seen: at };
+      void send(sheet, [entry], false, cell.hash).then(async (isTaken) => {
+        // What is not taken waits above the grid: opened by itself it would catch the letters that are meant for the next cell.
         if (isTaken) await refetch();
-        else if (openedNow.current === null) reopen(cell, typed);
         setSending((before) => {
           const left = new Map(before);
           if (left.get(key) === face) left.delete(key);
@@ -273,8 +276,9 @@ export function useEntering(
       await send(sheet, cells, false);
     },
     async undo() {
-      const last = undone.current.at(-1);
-      if (last && (await send(last.sheet, last.cells, true))) undone.current.pop();
+      // Taken off at once: keys come faster than answers.
+      const last = undone.current.pop();
+      if (last && !(await send(last.sheet, last.cells, true))) undone.current.push(last);
     },
   };
 }
