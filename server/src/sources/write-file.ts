@@ -33,6 +33,7 @@ import {
   type SheetPatch,
   writeSource,
 } from '@tether/formats';
+import { cellsAt, keyOf, readRows } from './cells-at.ts';
 import type {
   CellLooked,
   CellsLooked,
@@ -51,15 +52,19 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
     const before = await readFile(path);
     const hash = hashOf(before);
     if (write && write.hash !== hash) return fail('write-changed', { path: shownPath });
+    // Everybody who looks at the same asks for the same.
+    const state = JSON.stringify([path, hash, task.reading, task.cells, new Date().toDateString()]);
+    const known = write ? undefined : plans.get(state);
+    if (known) return ok(known);
     const apart = source.dateSystem === '1904' ? SYSTEMS_APART : 0;
     const patches: SheetPatch[] = [];
     const written: WrittenCell[] = [];
     const hasFormula = task.cells.some(({ formula }) => formula !== undefined);
-    for (const { sheet, row, column, value, isOverFormula, formula } of task.cells) {
-      const area = { top: row, left: column, bottom: row, right: column };
-      const read = await source.readArea(sheet, area, { look: false });
-      if (!read.ok) return read;
-      const [cell] = read.value.cells.filter(({ type }) => type !== 'blank');
+    const held = await cellsAt(source, task.cells);
+    if (!held.ok) return held;
+    for (const each of task.cells) {
+      const { sheet, row, column, value, isOverFormula, formula } = each;
+      const { cell } = held.value.get(keyOf(each))!;
       const isDay = cell?.type === 'date' && typeof value === 'number';
       const raw = unpassed(isDay ? value - apart : value);
       patches.push({
@@ -101,15 +106,25 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
       if (!replaced.ok) return replaced;
     }
     const { notFinal } = plan;
-    return ok({
+    const done = {
       hash,
       written,
       recalculated: plan.recalculated.map(passedChange),
       notFinal,
       losesSignature,
-    });
+    };
+    if (!write) plans.set(state, done);
+    for (const oldest of plans.keys()) {
+      if (plans.size <= MOST_PLANS) break;
+      plans.delete(oldest);
+    }
+    return ok(done);
   });
 }
+
+/** What writing was found to do, of the last that was asked for. */
+const plans = new Map<string, FileWritten>();
+const MOST_PLANS = 8;
 
 /** Workbooks made ready for computing, of the sources that were asked for last: loading a large one takes a second. */
 const books = new Map<string, CalcBook | NotComputed>();
@@ -205,31 +220,29 @@ export async function lookAtCells(
 ): Promise<Result<CellsLooked>> {
   return opened(task, async (source) => {
     const hash = hashOf(await readFile(task.path));
-    const cells: CellLooked[] = [];
-    for (const [sheet, own] of bySheet(task.places)) {
+    const heads = new Map<string, HeadRows>();
+    for (const sheet of new Set(task.places.map((each) => each.sheet))) {
       // With its look, since merged cells are said behind all others; then they are known.
-      const head = await readRows(source, sheet, 1, HEAD_ROWS, true);
+      const head = await readRows(source, sheet, { top: 1, bottom: HEAD_ROWS, look: true });
       if (!head.ok) return head;
-      for (const [top, bottom] of runsOf(own.map(({ row }) => row))) {
-        const read = await readRows(source, sheet, top, bottom);
-        if (!read.ok) return read;
-        const { byRow, merges } = read.value;
-        for (const place of own.filter(({ row }) => row >= top && row <= bottom)) {
-          const row = byRow.get(place.row) ?? [];
-          const cell = row.find(({ column }) => column === place.column);
-          cells.push({
-            ...place,
-            value: passed(scalarIn(cell?.type === 'blank' ? undefined : cell)),
-            formula: cell?.formula ?? null,
-            text: cell?.text ?? '',
-            type: cell?.type ?? 'blank',
-            format: cell?.format,
-            landmark: landmarkOf(row, head.value.byRow, place),
-            merge: merges.find((each) => holds(each, place)) ?? null,
-          });
-        }
-      }
+      heads.set(sheet, head.value.byRow);
     }
+    const held = await cellsAt(source, task.places);
+    if (!held.ok) return held;
+    const cells = task.places.map((place): CellLooked => {
+      const { cell, beside, merges } = held.value.get(keyOf(place))!;
+      const { sheet, row, column } = place;
+      return {
+        ...{ sheet, row, column },
+        value: passed(scalarIn(cell)),
+        formula: cell?.formula ?? null,
+        text: cell?.text ?? '',
+        type: cell?.type ?? 'blank',
+        format: cell?.format,
+        landmark: landmarkOf(beside, heads.get(sheet)!, place),
+        merge: merges.find((each) => holds(each, place)) ?? null,
+      };
+    });
     if (task.typed.length === 0) return ok({ hash, cells, formulas: [] });
     const tables = await source.readTables();
     if (!tables.ok) return tables;
@@ -240,57 +253,14 @@ export async function lookAtCells(
   });
 }
 
-function bySheet(places: readonly CellPlace[]): Map<string, CellPlace[]> {
-  const sheets = new Map<string, CellPlace[]>();
-  for (const { sheet, row, column } of places) {
-    const own = sheets.get(sheet) ?? [];
-    own.push({ sheet, row, column });
-    sheets.set(sheet, own);
-  }
-  return sheets;
-}
-
-/** Rows in runs that are read in one go: a few that are not asked for cost less than another look into the file. */
-function runsOf(rows: readonly number[]): [top: number, bottom: number][] {
-  const runs: [number, number][] = [];
-  for (const row of [...new Set(rows)].sort((a, b) => a - b)) {
-    const last = runs.at(-1);
-    if (last && row - last[1] <= NEAR_ROWS) last[1] = row;
-    else runs.push([row, row]);
-  }
-  return runs;
-}
-
-const NEAR_ROWS = 500;
-
-async function readRows(
-  source: OpenSource,
-  sheet: string,
-  top: number,
-  bottom: number,
-  look = false,
-) {
-  const area = { top, bottom, left: 1, right: MAX_COLUMNS };
-  const read = await source.readArea(sheet, area, { look });
-  if (!read.ok) return read;
-  const byRow = new Map<number, Cell[]>();
-  for (const cell of read.value.cells) {
-    const own = byRow.get(cell.row) ?? [];
-    own.push(cell);
-    byRow.set(cell.row, own);
-  }
-  return ok({ byRow, merges: read.value.merges });
-}
+/** The first rows of a sheet, by their numbers. */
+type HeadRows = ReadonlyMap<number, readonly Cell[]>;
 
 /** So many rows of a column say which one it is. */
 const HEAD_ROWS = 30;
 
 /** Texts and days beside and above a cell; where a row has none, its figures. */
-function landmarkOf(
-  row: readonly Cell[],
-  head: ReadonlyMap<number, readonly Cell[]>,
-  place: CellPlace,
-): string {
+function landmarkOf(row: readonly Cell[], head: HeadRows, place: CellPlace): string {
   const isWord = ({ type, formula }: Cell) =>
     formula === undefined && (type === 'text' || type === 'date');
   const others = row.filter(({ column, type }) => column !== place.column && type !== 'blank');
@@ -385,7 +355,7 @@ async function opened<T>(
 
 /** What a cell holds, a day as its serial number. */
 function scalarIn(cell: Cell | undefined): Scalar {
-  if (!cell || cell.type === 'uncomputed') return null;
+  if (!cell || cell.type === 'uncomputed' || cell.type === 'blank') return null;
   if (cell.type === 'date') return isoToSerial(String(cell.value), '1900');
   return cell.type === 'error' ? new FormulaError(String(cell.value)) : cell.value;
 }
