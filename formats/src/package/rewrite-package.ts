@@ -1,5 +1,6 @@
-import { crc32, deflateRawSync } from 'node:zlib';
+import { crc32, deflateRawSync, inflateRawSync } from 'node:zlib';
 import { fail, ok, type Result } from '@tether/core';
+import { spliceDeflate } from './splice-deflate.ts';
 
 /** An entry of the central directory as it stands in the file. */
 interface Entry {
@@ -26,12 +27,13 @@ const ZIP64 = 0x0001;
  * A zip package with other bytes for some of its parts (`null` takes one out). All that stands between the beginning of one
  * entry and that of the next is copied as it is, in its order: compressed bytes, headers, descriptors. Parts are named as in
  * the directory, without case. Faults: `source-damaged`, and `write-not-possible` for a package of more than 4 GB or one
- * in several pieces.
+ * in several pieces. `unpacked` has what large parts were before: they are packed anew only around their changes.
  */
 export function rewritePackage(
   bytes: Buffer,
   changes: ReadonlyMap<string, Uint8Array | null>,
   shownPath: string,
+  unpacked: ReadonlyMap<string, Buffer> = new Map(),
 ): Result<Buffer> {
   const damaged = (detail: string) => fail('source-damaged', { path: shownPath, detail });
   const end = bytes.lastIndexOf(Buffer.from('PK\u0005\u0006', 'latin1'));
@@ -59,6 +61,7 @@ export function rewritePackage(
     at += length;
   }
   const byKey = new Map([...changes].map(([part, change]) => [keyOf(part), change]));
+  const beforeByKey = new Map([...unpacked].map(([part, before]) => [keyOf(part), before]));
   const inOrder = [...entries].sort((a, b) => a.offset - b.offset);
   const pieces: Buffer[] = [bytes.subarray(0, inOrder[0]?.offset ?? offset)];
   let written = pieces[0]!.length;
@@ -72,7 +75,7 @@ export function rewritePackage(
     if (change === null) continue;
     const whole = bytes.subarray(entry.offset, until);
     const { local, record } = change
-      ? packed(whole, entry, change)
+      ? packed(whole, entry, change, beforeByKey.get(keyOf(entry.name)))
       : { local: [whole], record: Buffer.from(entry.record) };
     record.writeUInt32LE(written, 42);
     records.set(entry, record);
@@ -91,17 +94,48 @@ export function rewritePackage(
   return ok(Buffer.concat([...pieces, ...directory, tail]));
 }
 
-/** A part larger than this is packed quickly: in a third of the time, and a sixth larger. */
+/**
+ * A part larger than this is packed anew only around its changes, where what it was is known; else quickly: in a third of the time,
+ * and a sixth larger.
+ */
 const LARGE = 8 << 20;
+
+function deflated(
+  whole: Buffer,
+  { record }: Entry,
+  change: Uint8Array,
+  before: Buffer | undefined,
+): Buffer {
+  if (change.length <= LARGE) return deflateRawSync(change);
+  if (before && record.readUInt16LE(10) === DEFLATED) {
+    const from = LOCAL_BYTES + whole.readUInt16LE(26) + whole.readUInt16LE(28);
+    const packedBefore = whole.subarray(from, from + record.readUInt32LE(20));
+    const after = Buffer.from(change.buffer, change.byteOffset, change.length);
+    const spliced = spliceDeflate(packedBefore, before, after);
+    // Unpacked once more before anybody relies on it.
+    if (spliced && isPackedOf(spliced, after)) return spliced;
+  }
+  return deflateRawSync(change, { level: 1 });
+}
+
+function isPackedOf(packed: Buffer, text: Buffer): boolean {
+  try {
+    const bounds = { maxOutputLength: text.length + 1, chunkSize: text.length + 1 };
+    return inflateRawSync(packed, bounds).equals(text);
+  } catch {
+    return false;
+  }
+}
 
 /** A local entry and its directory record with other bytes. */
 function packed(
   whole: Buffer,
   entry: Entry,
   change: Uint8Array,
+  before: Buffer | undefined,
 ): { local: Buffer[]; record: Buffer } {
   const nameLength = whole.readUInt16LE(26);
-  const data = deflateRawSync(change, change.length > LARGE ? { level: 1 } : {});
+  const data = deflated(whole, entry, change, before);
   const extra = withoutZip64(
     whole.subarray(LOCAL_BYTES + nameLength, LOCAL_BYTES + nameLength + whole.readUInt16LE(28)),
   );

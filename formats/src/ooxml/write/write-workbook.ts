@@ -39,8 +39,8 @@ export async function writeWorkbook(
   try {
     const changes = await changedParts(file, shownPath, patches, isRecalculated);
     if (!changes.ok) return changes;
-    const { parts, losesSignature } = changes.value;
-    const bytes = rewritePackage(await readFile(path), parts, shownPath);
+    const { parts, unpacked, losesSignature } = changes.value;
+    const bytes = rewritePackage(await readFile(path), parts, shownPath, unpacked);
     if (!bytes.ok) return bytes;
     const changed = [...parts.keys()];
     return ok({
@@ -58,7 +58,14 @@ async function changedParts(
   shownPath: string,
   patches: readonly SheetPatch[],
   isRecalculated: boolean,
-): Promise<Result<{ parts: Map<string, Buffer | null>; losesSignature: boolean }>> {
+): Promise<
+  Result<{
+    parts: Map<string, Buffer | null>;
+    /** What the changed sheets were before. */
+    unpacked: Map<string, Buffer>;
+    losesSignature: boolean;
+  }>
+> {
   const root = await readRelationships(file, '');
   if (!root.ok) return root;
   const workbookPart = targetOf(root.value, 'officeDocument');
@@ -68,6 +75,7 @@ async function changedParts(
   const links = await readRelationships(file, workbookPart);
   if (!links.ok) return links;
   const parts = new Map<string, Buffer | null>();
+  const unpacked = new Map<string, Buffer>();
   const freed: FreedCell[] = [];
   let hasNew = false;
   const sheets = children(child(parseXml(workbook.value), 'sheets'), 'sheet');
@@ -88,7 +96,10 @@ async function changedParts(
     const patched = patchSheet(bytes.value, own, shownPath);
     if (!patched.ok) return patched;
     hasNew ||= patched.value.hasNew;
-    if (!patched.value.bytes.equals(bytes.value)) parts.set(link.target, patched.value.bytes);
+    if (!patched.value.bytes.equals(bytes.value)) {
+      parts.set(link.target, patched.value.bytes);
+      unpacked.set(link.target, bytes.value);
+    }
     const sheetId = sheet.attributes.sheetId ?? '';
     freed.push(...patched.value.freed.map((cell) => ({ sheetId, ref: formatCell(cell) })));
   }
@@ -100,7 +111,7 @@ async function changedParts(
     parts.set(workbookPart, Buffer.from(recalculating(workbook.value.toString('utf8')), 'utf8'));
   }
   const losesSignature = parts.size > 0 && targetOf(root.value, 'origin') !== undefined;
-  return ok({ parts, losesSignature });
+  return ok({ parts, unpacked, losesSignature });
 }
 
 /**
