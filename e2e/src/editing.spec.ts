@@ -190,13 +190,13 @@ test('a cell is typed in as in any grid: a wrong entry says what is expected, a 
   });
   await expect(cell(report, 6, 3)).toHaveText('142');
   await expect(cell(report, 7, 3)).toHaveText('62');
-  await expect(panel(report)).toContainText('Writes 4 cells');
+  await expect(panel(report)).toContainText('Writes 7 cells');
 
   // All of them can be written from the header, in one go.
-  await header(report).getByRole('button', { name: 'Write back 4 corrections' }).click();
-  const all = report.getByRole('dialog', { name: 'Write back 4 corrections' });
-  await expect(all).toContainText('4 cells from Planting counts by plot');
-  await expect(all.getByRole('button', { name: 'Write 4 cells into 1 file' })).toBeEnabled();
+  await header(report).getByRole('button', { name: 'Write back 7 corrections' }).click();
+  const all = report.getByRole('dialog', { name: 'Write back 7 corrections' });
+  await expect(all).toContainText('7 cells from Planting counts by plot');
+  await expect(all.getByRole('button', { name: 'Write 7 cells into 1 file' })).toBeEnabled();
   await expectAccessible(report);
   await report.keyboard.press('Escape');
   await expect(all).toHaveCount(0);
