@@ -78,3 +78,38 @@ describe('a package with another part', () => {
     expect(() => rewritten(spoilt, {})).toThrow(/^source-damaged/);
   });
 });
+
+test('a large part is packed anew around its change, and as a whole where that cannot be', () => {
+  const text = Buffer.from('<row><c><v>12</v></c><c><v>7</v></c></row>'.repeat(130_000));
+  let state = 1;
+  const noise = Buffer.from(
+    Array.from({ length: 200_000 }, () => {
+      state = (Math.imul(state, 1_103_515_245) + 12_345) >>> 0;
+      return state >>> 16;
+    }),
+  );
+  const half = text.subarray(0, text.length >> 1);
+  for (const before of [
+    Buffer.concat([text, half]),
+    // Stored blocks behind the change, which cannot be moved by some bits.
+    Buffer.concat([text, noise, half]),
+  ]) {
+    const bytes = Buffer.from(zipSync({ 'big.xml': before, 'small.xml': words.encode('<a/>') }));
+    const sizes: number[] = [];
+    for (const put of ['x', 'xx', 'another row', 'one more']) {
+      const after = Buffer.concat([
+        before.subarray(0, 999),
+        Buffer.from(put),
+        before.subarray(1_000),
+      ]);
+      const changes = new Map([['big.xml', after]]);
+      const done = rewritePackage(bytes, changes, 'book.xlsx', new Map([['big.xml', before]]));
+      if (!done.ok) throw new Error(done.fault.message);
+      const files = unzipSync(done.value);
+      expect(Buffer.from(files['big.xml']!).equals(after)).toBe(true);
+      expect(files['small.xml']).toEqual(words.encode('<a/>'));
+      sizes.push(done.value.length);
+    }
+    expect(Math.min(...sizes)).toBeLessThan(bytes.length * 1.1);
+  }
+});

@@ -2,25 +2,23 @@ import { constants, deflateRawSync } from 'node:zlib';
 
 /**
  * A part that changed in a few places, packed anew only around them: the blocks of the old stream (DEFLATE, RFC 1951) before and
- * behind the change are taken over bit by bit, so that a long part costs little more than finding its blocks. What is packed anew
- * goes on for 32 KB behind the change, since later blocks may copy from so far back (RFC 1951, 2). Null where that is not
- * possible or does not help: the stream is not as it should be, the changes lie far apart, or a block behind the change is stored as it is, which has to begin at a whole
- * byte.
+ * behind the change are taken over bit by bit, so that the part stays as small as it was. What is packed anew goes on for 32 KB behind
+ * the change, since later blocks may copy from so far back (RFC 1951, 2). Null where that is not possible or does not help: the
+ * stream is not as it should be, or the changes lie far apart. What lies behind is not looked at: a block there that is stored as it
+ * is would have to begin at a whole byte, and the stream is broken then. Whoever uses it unpacks it once.
  */
 export function spliceDeflate(packed: Buffer, before: Buffer, after: Buffer): Buffer | null {
-  const blocks = blocksOf(packed);
-  if (!blocks || blocks.length !== before.length) return null;
   const same = commonEnds(before, after);
-  const { starts } = blocks;
+  const changedTo = before.length - same.end;
+  const starts = blocksUntil(packed, changedTo + WINDOW);
+  if (!starts) return null;
   // The last block that begins before the change.
   let first = 0;
   while (first + 1 < starts.length && starts[first + 1]!.out <= same.start) first++;
-  const changedTo = before.length - same.end;
   let next = first + 1;
   while (next < starts.length && starts[next]!.out < changedTo + WINDOW) next++;
   const from = starts[first]!;
   const to = starts[next];
-  if (to && starts.slice(next).some(({ isStored }) => isStored)) return null;
   const until = to ? to.out + after.length - before.length : after.length;
   const middle = after.subarray(from.out, until);
   if (middle.length > MOST_ANEW) return null;
@@ -37,7 +35,6 @@ interface BlockStart {
   /** Where it begins, in bits of the stream, and in bytes of what comes out. */
   bit: number;
   out: number;
-  isStored: boolean;
 }
 
 /** The bits of a stream up to a block, ended by an empty stored block, behind which a whole byte begins (RFC 1951, 3.2.4). */
@@ -96,8 +93,11 @@ const ORDER = [16, 17, 18, 0, 8, 7, 9, 6, 10, 5, 11, 4, 12, 3, 13, 2, 14, 1, 15]
 const LONGEST_CODE = 15;
 const END_OF_BLOCK = 256;
 
-/** Where the blocks of a stream begin, and how much comes out of it; null for one that is not as it should be. */
-function blocksOf(packed: Buffer): { starts: BlockStart[]; length: number } | null {
+/**
+ * Where the blocks of a stream begin, as far as the first one before which so many bytes come out, or all; null for one that is not as
+ * it should be.
+ */
+function blocksUntil(packed: Buffer, enough: number): BlockStart[] | null {
   const starts: BlockStart[] = [];
   const literals = new Uint16Array(1 << LONGEST_CODE);
   const distances = new Uint16Array(1 << LONGEST_CODE);
@@ -120,7 +120,8 @@ function blocksOf(packed: Buffer): { starts: BlockStart[]; length: number } | nu
     const bit = at * 8 - count;
     const isLast = bits(1);
     const kind = bits(2);
-    starts.push({ bit, out, isStored: kind === 0 });
+    starts.push({ bit, out });
+    if (out >= enough) return starts;
     if (kind === 0) {
       at -= count >> 3;
       held = count = 0;
@@ -184,7 +185,7 @@ function blocksOf(packed: Buffer): { starts: BlockStart[]; length: number } | nu
     }
     if (isLast) break;
   }
-  return at - (count >> 3) > packed.length ? null : { starts, length: out };
+  return at - (count >> 3) > packed.length ? null : starts;
 }
 
 /**
