@@ -143,6 +143,11 @@ test('a formula gives way only when that is said; cells are emptied, filled down
   await expect(at(desk, 'I6')).toHaveText('4');
   await waiting(desk).getByRole('button', { name: 'Let all mine go' }).click();
   await expect(waiting(desk)).toHaveCount(0);
+  await desk.getByRole('button', { name: 'Bring them back' }).click();
+  await expect(at(desk, 'I6')).toHaveText('4');
+  await expect(waiting(desk).getByRole('listitem')).toHaveCount(4);
+  await waiting(desk).getByRole('button', { name: 'Let all mine go' }).click();
+  await expect(waiting(desk)).toHaveCount(0);
 });
 
 test('a file that was saved meanwhile is asked about, and who may only look types nothing', async ({

@@ -1,5 +1,6 @@
 import type { EntrySeen } from '@tether/contract';
 import { type Area, formatCell } from '@tether/core';
+import { useState } from 'react';
 import { writingWay } from '../../placed/writing-way.ts';
 import {
   faultOf,
@@ -29,6 +30,13 @@ export function Waiting(props: {
   const { data: seen, error } = useEntriesQuery(sourceId);
   const [save, saving] = useSaveEntriesMutation();
   const [drop, dropping] = useDropEntriesMutation();
+  /** What was let go last, for having it back. */
+  const [dropped, setDropped] = useState<readonly EntrySeen[]>([]);
+  const letGo = async () => {
+    const mine = seen?.entries.filter(({ isMine }) => isMine) ?? [];
+    const done = await drop(sourceId);
+    if (!('error' in done)) setDropped(mine);
+  };
   if (error) {
     return (
       <section>
@@ -36,7 +44,13 @@ export function Waiting(props: {
       </section>
     );
   }
-  if (!seen || seen.entries.length === 0) return null;
+  if (!seen || seen.entries.length === 0) {
+    return dropped.length === 0 ? null : (
+      <section aria-label="Let go">
+        <BringBack {...{ sourceId, hash, dropped }} onDone={() => setDropped([])} />
+      </section>
+    );
+  }
   const { entries, plan, fault } = seen;
   const undecided = entries.filter(({ kind }) => kind === 'contested').length;
   const isBusy = saving.isLoading || dropping.isLoading;
@@ -90,13 +104,46 @@ export function Waiting(props: {
           {saving.isLoading ? 'Saving …' : 'Save in the file'}
         </Button>
         {entries.some(({ isMine }) => isMine) && (
-          <Button disabled={isBusy} onClick={() => void drop(sourceId)}>
+          <Button disabled={isBusy} onClick={() => void letGo()}>
             Let all mine go
           </Button>
         )}
       </div>
+      {dropped.length > 0 && (
+        <BringBack {...{ sourceId, hash, dropped }} onDone={() => setDropped([])} />
+      )}
       {saving.error && <FaultNote fault={faultOf(saving.error)} />}
     </section>
+  );
+}
+
+/** Types what was let go once more. */
+function BringBack(props: {
+  sourceId: string;
+  hash: string;
+  dropped: readonly EntrySeen[];
+  onDone: () => void;
+}) {
+  const { sourceId, hash, dropped, onDone } = props;
+  const [enter, { isLoading, error }] = useEnterCellsMutation();
+  const bringBack = async () => {
+    for (const sheet of new Set(dropped.map((each) => each.sheet))) {
+      const cells = dropped
+        .filter((each) => each.sheet === sheet)
+        .map(({ row, column, typed }) => ({ row, column, typed, seen: null, isOverFormula: true }));
+      const done = await enter({ id: sourceId, hash, sheet, cells, writing: writingWay() });
+      if ('error' in done) return;
+    }
+    onDone();
+  };
+  return (
+    <div className="flex flex-col items-start gap-2">
+      <p className="text-muted">{counted(dropped.length, 'cell')} let go.</p>
+      <Button disabled={isLoading} onClick={() => void bringBack()}>
+        Bring them back
+      </Button>
+      {error && <FaultNote fault={faultOf(error)} />}
+    </div>
   );
 }
 

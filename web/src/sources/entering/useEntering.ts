@@ -276,7 +276,8 @@ export function useEntering(
       await send(sheet, cells, false);
     },
     async undo() {
-      // Taken off at once: keys come faster than answers.
+      // What was typed last may still be on its way; and it is taken off at once, since keys come faster than answers.
+      await queue.current;
       const last = undone.current.pop();
       if (last && !(await send(last.sheet, last.cells, true))) undone.current.push(last);
     },
