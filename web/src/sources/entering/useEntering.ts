@@ -71,7 +71,7 @@ export function useEntering(
   { sourceId, hash, sheet }: { sourceId: string; hash: string; sheet: string },
   mayType: boolean,
 ): Entering | null {
-  const { data: seen, refetch } = useEntriesQuery(sourceId);
+  const { data: seen, refetch, isFetching } = useEntriesQuery(sourceId);
   const [put, { isLoading }] = useEnterCellsMutation();
   const [opened, setOpened] = useState<(Open & { sheet: string }) | null>(null);
   const [refused, setRefused] = useState<readonly Refused[]>([]);
@@ -82,6 +82,8 @@ export function useEntering(
   const openedNow = useRef<Open | null>(null);
   const known = useRef<readonly EntrySeen[]>([]);
   known.current = seen?.entries ?? [];
+  const isAsking = useRef(false);
+  isAsking.current = isFetching;
   const undone = useRef<{ sheet: string; cells: Typing[] }[]>([]);
   const dispatch = useAppDispatch();
   const entries = useMemo(
@@ -123,16 +125,18 @@ export function useEntering(
     said: Fault,
     insist: Refused['insist'] = null,
   ): void => setRefused((before) => [...before, { cells, sheet: where, fault: said, insist }]);
-  const send = async (
+  /** Does something when all is done that was asked for before. */
+  const inTurn = <T>(act: () => Promise<T>): Promise<T> => {
+    const done = queue.current.then(act);
+    queue.current = done;
+    return done;
+  };
+  const send = (
     where: string,
     cells: readonly Typing[],
     isUndo: boolean,
     state = hash,
-  ): Promise<boolean> => {
-    const done = queue.current.then(() => ask(where, cells, isUndo, state));
-    queue.current = done;
-    return done;
-  };
+  ): Promise<boolean> => inTurn(() => ask(where, cells, isUndo, state));
   const ask = async (where: string, cells: readonly Typing[], isUndo: boolean, state: string) => {
     // What is asked anew for a cell takes the place of what was refused before.
     const meant = new Set(cells.map(keyOf));
@@ -155,6 +159,7 @@ export function useEntering(
       cells: cells.map((each) => ({ seen: there.get(keyOf(each))?.at ?? null, ...each })),
       writing: writingWay(),
     };
+    const wasAsking = isAsking.current;
     const done = await put({ id: sourceId, ...request });
     if ('error' in done) {
       const said = faultOf(done.error);
@@ -162,16 +167,16 @@ export function useEntering(
       return false;
     }
     if (!isUndo) {
-      const before = cells.map(
-        ({ row, column }): Typing => ({
-          row,
-          column,
-          typed: there.get(keyOf({ row, column }))?.typed ?? null,
-          isOverFormula: true,
-        }),
-      );
+      const before = cells.map(({ row, column }): Typing => {
+        const typed = there.get(keyOf({ row, column }))?.typed ?? null;
+        return { row, column, typed, isOverFormula: true };
+      });
       undone.current.push({ sheet: where, cells: before });
     }
+    // What comes next must know of this. A question that was on its way before may be answered without it.
+    if (wasAsking) await refetch();
+    const { data } = await refetch();
+    if (data) known.current = data.entries;
     return true;
   };
   const insisting = (code: string, where: string, cells: readonly Typing[]): Refused['insist'] => {
@@ -222,9 +227,8 @@ export function useEntering(
       const face: EntryFace = { sheet, row, column, text: typed, isNumber, mark: 'entered' };
       setSending((before) => new Map(before).set(key, face));
       const entry = { row, column, typed, seen: at };
-      void send(sheet, [entry], false, cell.hash).then(async (isTaken) => {
-        // What is not taken waits above the grid: opened by itself it would catch the letters that are meant for the next cell.
-        if (isTaken) await refetch();
+      // What is not taken waits above the grid: opened by itself it would catch the letters that are meant for the next cell.
+      void send(sheet, [entry], false, cell.hash).then(() => {
         setSending((before) => {
           const left = new Map(before);
           if (left.get(key) === face) left.delete(key);
@@ -232,40 +236,49 @@ export function useEntering(
         });
       });
     },
-    async clear(area) {
-      const held = cellCount(area) <= MOST_CELLS * 2 ? await read(area) : null;
-      if (!held) {
-        return refuse(sheet, [], tooMany(cellCount(area)));
-      }
-      if (!held.ok) return refuse(sheet, [], held.fault);
-      const filled = held.value.filter(({ type }) => type !== 'blank');
-      const typed = [...entries.values()].filter(
-        ({ row, column }) =>
-          row >= area.top && row <= area.bottom && column >= area.left && column <= area.right,
-      );
-      const places = new Map([...filled, ...typed].map((each) => [keyOf(each), each]));
-      const cells = [...places.values()].map(({ row, column }) => ({ row, column, typed: '' }));
-      await send(sheet, cells, false);
-    },
-    async fillDown({ top, left, bottom, right }) {
-      // Of one row: what stands above it.
-      const from = top === bottom ? top - 1 : top;
-      if (from < 1) return;
-      const held = await read({ top: from, bottom: from, left, right });
-      if (!held.ok) return refuse(sheet, [], held.fault);
-      const cells: Typing[] = [];
-      for (let column = left; column <= right; column++) {
-        const cell = held.value.find((each) => each.column === column);
-        const own = entries.get(keyOf({ row: from, column }))?.typed;
-        const said = own ?? (cell?.formula ? formulaAs(cell.formula) : typedAs(cell));
-        const shift = said.startsWith('=') ? shiftFormula(said.slice(1)) : null;
-        for (let row = from + 1; row <= bottom; row++) {
-          const typed = shift ? `=${shift(row - from, 0)}` : said;
-          cells.push({ row, column, typed });
+    clear: (area) =>
+      inTurn(async () => {
+        const held = cellCount(area) <= MOST_CELLS * 2 ? await read(area) : null;
+        if (!held) {
+          return refuse(sheet, [], tooMany(cellCount(area)));
         }
-      }
-      await send(sheet, cells, false);
-    },
+        if (!held.ok) return refuse(sheet, [], held.fault);
+        const filled = held.value.filter(({ type }) => type !== 'blank');
+        const typed = known.current.filter(
+          ({ sheet: on, row, column }) =>
+            on === sheet &&
+            row >= area.top &&
+            row <= area.bottom &&
+            column >= area.left &&
+            column <= area.right,
+        );
+        const places = new Map([...filled, ...typed].map((each) => [keyOf(each), each]));
+        const cells = [...places.values()].map(({ row, column }) => ({ row, column, typed: '' }));
+        await ask(sheet, cells, false, hash);
+      }),
+    fillDown: ({ top, left, bottom, right }) =>
+      inTurn(async () => {
+        // Of one row: what stands above it.
+        const from = top === bottom ? top - 1 : top;
+        if (from < 1) return;
+        const held = await read({ top: from, bottom: from, left, right });
+        if (!held.ok) return refuse(sheet, [], held.fault);
+        const cells: Typing[] = [];
+        for (let column = left; column <= right; column++) {
+          const cell = held.value.find((each) => each.column === column);
+          const at = { row: from, column };
+          const entry = known.current.find(
+            (each) => each.sheet === sheet && keyOf(each) === keyOf(at),
+          );
+          const said = entry?.typed ?? (cell?.formula ? formulaAs(cell.formula) : typedAs(cell));
+          const shift = said.startsWith('=') ? shiftFormula(said.slice(1)) : null;
+          for (let row = from + 1; row <= bottom; row++) {
+            const typed = shift ? `=${shift(row - from, 0)}` : said;
+            cells.push({ row, column, typed });
+          }
+        }
+        await ask(sheet, cells, false, hash);
+      }),
     async paste({ row, column }, text) {
       const lines = text.replace(/\r?\n$/, '').split(/\r?\n/);
       const cells = lines.flatMap((line, down) =>
@@ -275,12 +288,12 @@ export function useEntering(
       );
       await send(sheet, cells, false);
     },
-    async undo() {
-      // What was typed last may still be on its way; and it is taken off at once, since keys come faster than answers.
-      await queue.current;
-      const last = undone.current.pop();
-      if (last && !(await send(last.sheet, last.cells, true))) undone.current.push(last);
-    },
+    // What was typed last may still be on its way.
+    undo: () =>
+      inTurn(async () => {
+        const last = undone.current.pop();
+        if (last && !(await ask(last.sheet, last.cells, true, hash))) undone.current.push(last);
+      }),
   };
 }
 
