@@ -16,8 +16,24 @@ test('letters, sides, quotations and signs are set, kept and undone', async ({ r
   await line.click();
   // The press has to be over before the keys count from where it set the cursor.
   await expect(text(report)).toBeFocused();
-  await expect.poll(() => report.evaluate(() => document.getSelection()?.isCollapsed)).toBe(true);
+  const before = () =>
+    report.evaluate(() => {
+      const caret = document.getSelection();
+      const block = caret?.anchorNode?.parentElement?.closest('p, h1, h2, h3');
+      if (!caret?.isCollapsed || !block) return null;
+      const range = document.createRange();
+      range.setStart(block, 0);
+      range.setEnd(caret.anchorNode!, caret.anchorOffset);
+      return { text: block.textContent ?? '', at: range.toString().length };
+    });
+  await expect.poll(async () => (await before())?.text).toContain('Decking starts when');
   await report.keyboard.press('Control+End');
+  await expect
+    .poll(async () => {
+      const caret = await before();
+      return caret !== null && caret.at === caret.text.length;
+    })
+    .toBe(true);
   await report.keyboard.press('Enter');
   await report.keyboard.type('CO');
   await choose(report, 'Underlined, struck out, small letters', /Below the line/);
