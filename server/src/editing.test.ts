@@ -1,4 +1,4 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import type { EditsSeen, LogEntry, SourceEdits, Tether } from '@tether/contract';
@@ -253,6 +253,25 @@ describe('an object whose corrections are written at once', () => {
     const decision = { edit: edit!.id, decision: 'yours' };
     await ines.post(`/api/tethers/${id}/edits/decide`).send(decision).expect(200);
     expect(await inFile('D9')).toEqual([91]);
+  });
+});
+
+describe('an object whose corrections cannot be written at once', () => {
+  test('keeps them, and writing says why', async () => {
+    await unlock();
+    await ines
+      .put(`/api/tethers/${(await counts()).id}/writes-at-once`)
+      .send({ writesAtOnce: true })
+      .expect(200);
+    const held = join(server.sources, 'monitoring/.~lock.planting-counts.xlsx#');
+    await writeFile(held, ',Somebody,desk,29.11.2026 17:00,file:///;');
+    expect((await type({ D8: '104' })).status).toBe(200);
+    expect(await inFile('D8')).toEqual([97]);
+    expect((await edits()).edits).toMatchObject([{ place: 'D8', kind: 'kept' }]);
+    expect((await writeBack()).body.fault.code).toBe('write-held');
+    await rm(held);
+    expect((await writeBack()).status).toBe(200);
+    expect(await inFile('D8')).toEqual([104]);
   });
 });
 

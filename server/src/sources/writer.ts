@@ -24,13 +24,13 @@ export interface SourceWriter {
   writeLines(
     where: Where,
     change: LineChange,
-    source: { id: string; hash: string },
+    file: { id: string; hash: string },
   ): Promise<Result<LinesWritten & { backup: string }>>;
   /** Puts back a file that was kept, in place of one with this hash. Faults: `not-taken-back` and those of writing. */
   putBack(
     where: Where,
     kept: string,
-    source: { id: string; hash: string },
+    file: { id: string; hash: string },
   ): Promise<Result<{ after: string; backup: string }>>;
   /** Some cells as they are now, and whether formulas that somebody typed can be written there. */
   look(
@@ -73,9 +73,9 @@ export function startWriter(backups: string): SourceWriter {
     },
     planLines: (where, change) =>
       pool.run({ ...where, change, write: null }, { name: 'writeLines' }),
-    async writeLines(where, change, source) {
-      const { folder, name } = await backupOf(where, source.id);
-      const write = { hash: source.hash, backup: join(folder, name) };
+    async writeLines(where, change, file) {
+      const { folder, name } = await backupOf(where, file.id);
+      const write = { hash: file.hash, backup: join(folder, name) };
       const done: Result<LinesWritten> = await pool.run(
         { ...where, change, write },
         { name: 'writeLines' },
@@ -84,9 +84,9 @@ export function startWriter(backups: string): SourceWriter {
       await thinBackups(folder);
       return ok({ ...done.value, backup: name });
     },
-    async putBack(where, kept, source) {
-      const { folder, name } = await backupOf(where, source.id);
-      const write = { hash: source.hash, backup: join(folder, name) };
+    async putBack(where, kept, file) {
+      const { folder, name } = await backupOf(where, file.id);
+      const write = { hash: file.hash, backup: join(folder, name) };
       const done: Result<{ after: string }> = await pool.run(
         { ...where, kept: join(folder, basename(kept)), write },
         { name: 'putBack' },

@@ -302,6 +302,11 @@ function Plan(props: { saved: DocumentDetail; tether: Tether; seen: EditsSeen })
           The file is signed. Its signature does not hold any more once it is written.
         </p>
       )}
+      {tether.writesAtOnce && !isOpen && plan && (
+        <p className="border-l-2 border-behind pl-2">
+          It could not be written at once, and waits. Write back says why.
+        </p>
+      )}
       {fault && fault.code !== 'nothing-to-write' && <FaultNote fault={fault} />}
       <div>
         <Button

@@ -5,7 +5,7 @@ import { rewritePackage } from '../../package/rewrite-package.ts';
 import { child, children, parseXml } from '../../package/xml.ts';
 import { type Relationship, readRelationships } from '../read/relationships.ts';
 import { patchSheet } from '../write/patch-sheet.ts';
-import { freeFormulas, targetOf } from '../write/write-workbook.ts';
+import { freeFormulas, targetOf, workbookIn } from '../write/write-workbook.ts';
 import { CannotFollow, Follower } from './follower.ts';
 import {
   followChart,
@@ -63,17 +63,12 @@ async function movedWithin(
   shownPath: string,
   change: LineChange,
 ): Promise<Result<MovedLines>> {
-  const root = await readRelationships(file, '');
-  if (!root.ok) return root;
-  const workbookPart = targetOf(root.value, 'officeDocument');
-  if (workbookPart === undefined) return fail('source-not-workbook', { path: shownPath });
-  const workbook = await file.read(workbookPart);
-  if (!workbook.ok) return workbook;
-  const links = await readRelationships(file, workbookPart);
-  if (!links.ok) return links;
-  const sheets = children(child(parseXml(workbook.value), 'sheets'), 'sheet').flatMap(
+  const opened = await workbookIn(file, shownPath);
+  if (!opened.ok) return opened;
+  const { root, workbookPart, workbook, links } = opened.value;
+  const sheets = children(child(parseXml(workbook), 'sheets'), 'sheet').flatMap(
     ({ attributes: { name = '', id } }) => {
-      const link = links.value.find((each) => each.id === id);
+      const link = links.find((each) => each.id === id);
       return link ? [{ name, link }] : [];
     },
   );
@@ -145,7 +140,7 @@ async function movedWithin(
   const named = await rewrite(workbookPart, (xml) => followNames(xml, follower));
   if (!named.ok) return named;
   // In which order formulas are computed, the next program finds out by itself.
-  const freed = await freeFormulas(file, workbookPart, links.value, 'all', parts);
+  const freed = await freeFormulas(file, workbookPart, links, 'all', parts);
   if (!freed.ok) return freed;
   const bytes = rewritePackage(await readFile(path), parts, shownPath);
   if (!bytes.ok) return bytes;
@@ -153,8 +148,8 @@ async function movedWithin(
     bytes: bytes.value,
     changed: [...parts.keys()],
     follows: { formulas: follower.formulas, lost: follower.lost },
-    losesSignature: targetOf(root.value, 'origin') !== undefined,
-    hasPrograms: links.value.some(({ type }) => type === 'vbaProject'),
+    losesSignature: targetOf(root, 'origin') !== undefined,
+    hasPrograms: links.some(({ type }) => type === 'vbaProject'),
   });
 }
 

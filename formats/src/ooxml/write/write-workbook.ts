@@ -53,6 +53,29 @@ export async function writeWorkbook(
   }
 }
 
+/** The workbook part of a package, what it is linked to, and what the package is. */
+export async function workbookIn(
+  file: PackageFile,
+  shownPath: string,
+): Promise<
+  Result<{
+    root: Relationship[];
+    workbookPart: string;
+    workbook: Buffer;
+    links: Relationship[];
+  }>
+> {
+  const root = await readRelationships(file, '');
+  if (!root.ok) return root;
+  const workbookPart = targetOf(root.value, 'officeDocument');
+  if (workbookPart === undefined) return fail('source-not-workbook', { path: shownPath });
+  const workbook = await file.read(workbookPart);
+  if (!workbook.ok) return workbook;
+  const links = await readRelationships(file, workbookPart);
+  if (!links.ok) return links;
+  return ok({ root: root.value, workbookPart, workbook: workbook.value, links: links.value });
+}
+
 async function changedParts(
   file: PackageFile,
   shownPath: string,
@@ -66,22 +89,17 @@ async function changedParts(
     losesSignature: boolean;
   }>
 > {
-  const root = await readRelationships(file, '');
-  if (!root.ok) return root;
-  const workbookPart = targetOf(root.value, 'officeDocument');
-  if (workbookPart === undefined) return fail('source-not-workbook', { path: shownPath });
-  const workbook = await file.read(workbookPart);
-  if (!workbook.ok) return workbook;
-  const links = await readRelationships(file, workbookPart);
-  if (!links.ok) return links;
+  const opened = await workbookIn(file, shownPath);
+  if (!opened.ok) return opened;
+  const { root, workbookPart, workbook, links } = opened.value;
   const parts = new Map<string, Buffer | null>();
   const unpacked = new Map<string, Buffer>();
   const freed: FreedCell[] = [];
   let hasNew = false;
-  const sheets = children(child(parseXml(workbook.value), 'sheets'), 'sheet');
+  const sheets = children(child(parseXml(workbook), 'sheets'), 'sheet');
   for (const [name, own] of bySheet(patches)) {
     const sheet = sheets.find(({ attributes }) => attributes.name?.toLowerCase() === name);
-    const link = links.value.find(({ id }) => id === sheet?.attributes.id);
+    const link = links.find(({ id }) => id === sheet?.attributes.id);
     if (!sheet || !link) {
       const known = sheets.map(({ attributes }) => attributes.name ?? '').join(', ');
       return fail('sheet-missing', { sheet: own[0]!.sheet, sheets: known });
@@ -104,13 +122,13 @@ async function changedParts(
     freed.push(...patched.value.freed.map((cell) => ({ sheetId, ref: formatCell(cell) })));
   }
   if (freed.length > 0 || hasNew) {
-    const done = await freeFormulas(file, workbookPart, links.value, hasNew ? 'all' : freed, parts);
+    const done = await freeFormulas(file, workbookPart, links, hasNew ? 'all' : freed, parts);
     if (!done.ok) return done;
   }
   if (!isRecalculated && parts.size > 0) {
-    parts.set(workbookPart, Buffer.from(recalculating(workbook.value.toString('utf8')), 'utf8'));
+    parts.set(workbookPart, Buffer.from(recalculating(workbook.toString('utf8')), 'utf8'));
   }
-  const losesSignature = parts.size > 0 && targetOf(root.value, 'origin') !== undefined;
+  const losesSignature = parts.size > 0 && targetOf(root, 'origin') !== undefined;
   return ok({ parts, unpacked, losesSignature });
 }
 

@@ -115,10 +115,10 @@ async function written(
 ): Promise<Result<{ after: string; backup: string }>> {
   const where = await whereOf(tx, sourceId);
   if (!where.ok) return where;
-  const source = { id: sourceId, hash };
+  const file = { id: sourceId, hash };
   return back
-    ? writer.putBack(where.value, back.kept, source)
-    : writer.writeLines(where.value, change, source);
+    ? writer.putBack(where.value, back.kept, file)
+    : writer.writeLines(where.value, change, file);
 }
 
 /** What was done, in words. */
