@@ -297,7 +297,9 @@ function Slip({ entry }: { entry: LogEntry }) {
 }
 
 function Sentence({ entry }: { entry: LogEntry }) {
-  const words = KIND_WORDS[entry.kind];
+  // What was typed into a source came of no document.
+  const isOwn = entry.kind === 'written back' && !entry.tether && !entry.document;
+  const words = isOwn ? 'wrote into' : KIND_WORDS[entry.kind];
   // Of what is neither an object nor a document, the summary says what it is.
   const name =
     entry.tether?.name ??
