@@ -26,10 +26,12 @@ const ROOMS = {
     'source now',
     'package',
     'rules',
+    'moved-lines',
     'delimited odf ooxml picture',
     'taking calc',
     'open-source',
-    'write-source plan-lines',
+    'write-source',
+    'plan-lines',
   ],
   documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
   server: [

@@ -4,7 +4,7 @@ import { basename, join } from 'node:path';
 import {
   CalcBook,
   type CellPlace,
-  fail,
+  type DelimitedReading,
   isSameResult,
   type LineChange,
   type NotOurs,
@@ -13,11 +13,16 @@ import {
   type Scalar,
 } from '@tether/core';
 import { loadBook } from './calc/load-book.ts';
-import { type MovedLines, moveLines } from './ooxml/lines/move-lines.ts';
-import { type SheetPatch, writeWorkbook } from './ooxml/write/write-workbook.ts';
+import { openDelimited } from './delimited/read/open-delimited.ts';
+import { moveRecords } from './delimited/write/move-records.ts';
+import type { MovedLines } from './moved-lines.ts';
+import { moveSpreadsheet } from './odf/lines/move-spreadsheet.ts';
+import { moveLines } from './ooxml/lines/move-lines.ts';
+import type { SheetPatch } from './ooxml/write/write-workbook.ts';
 import { openSource, sourceKind } from './open-source.ts';
+import { writeSource } from './write-source.ts';
 
-/** A workbook in which rows or columns were put in or taken out, with what its formulas come to then. */
+/** A source in which rows or columns were put in or taken out, with what its formulas come to then. */
 export interface LinesPlan extends Omit<MovedLines, 'changed'> {
   before: Buffer;
   /** How many formulas come to something else. */
@@ -28,21 +33,23 @@ export interface LinesPlan extends Omit<MovedLines, 'changed'> {
 }
 
 /**
- * Puts rows or columns into a sheet of a workbook, or takes them out; the file itself is not touched. Faults: those of
- * `moveLines`, and `write-not-possible` for what is no such workbook.
+ * Puts rows or columns into a sheet of a source, or takes them out; the file itself is not touched. `delimited` says how a text
+ * is read. Faults: those of `moveLines`, `moveSpreadsheet`, `moveRecords` and `writeSource`.
  */
 export async function planLines(
   path: string,
   shownPath: string,
   change: LineChange,
+  delimited?: Partial<DelimitedReading>,
 ): Promise<Result<LinesPlan>> {
-  if (sourceKind(path, shownPath) !== 'workbook') {
-    return fail('write-not-possible', { why: 'rows and columns are put into workbooks alone' });
-  }
   const before = await readFile(path);
-  const moved = await moveLines(path, shownPath, change);
+  const moved = await movedIn(path, shownPath, change, delimited);
   if (!moved.ok) return moved;
   const { bytes, changed, ...rest } = moved.value;
+  // A text holds no formulas.
+  if (sourceKind(path, shownPath) === 'text') {
+    return ok({ ...moved.value, before, recalculated: 0, notFinal: [], parts: { changed } });
+  }
   const folder = await mkdtemp(join(tmpdir(), 'tether-lines-'));
   try {
     const made = join(folder, basename(path));
@@ -51,7 +58,7 @@ export async function planLines(
     if (!results.ok) return results;
     const { patches, notFinal, isComputed } = results.value;
     const isRecalculated = isComputed && notFinal.length === 0;
-    const written = await writeWorkbook(made, shownPath, patches, isRecalculated);
+    const written = await writeSource(made, shownPath, patches, { isRecalculated });
     if (!written.ok) return written;
     const parts = [...new Set([...changed, ...written.value.parts.changed])];
     return ok({
@@ -64,6 +71,35 @@ export async function planLines(
     });
   } finally {
     await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** The source with its rows or columns moved, whatever kind of file it is. */
+async function movedIn(
+  path: string,
+  shownPath: string,
+  change: LineChange,
+  delimited: Partial<DelimitedReading> | undefined,
+): Promise<Result<MovedLines>> {
+  const kind = sourceKind(path, shownPath);
+  switch (kind) {
+    case 'workbook':
+      return moveLines(path, shownPath, change);
+    case 'packed document':
+    case 'flat document':
+      return moveSpreadsheet(path, shownPath, change, { isFlat: kind === 'flat document' });
+    case 'text': {
+      const opened = await openDelimited(path, shownPath, delimited);
+      if (!opened.ok) return opened;
+      const { guessed, overruled } = opened.value.delimited!;
+      await opened.value.close();
+      const bytes = moveRecords(await readFile(path), { ...guessed, ...overruled }, change);
+      if (!bytes.ok) return bytes;
+      return ok({
+        ...{ bytes: bytes.value, changed: [shownPath] },
+        ...{ follows: { formulas: 0, lost: 0 }, losesSignature: false, hasPrograms: false },
+      });
+    }
   }
 }
 

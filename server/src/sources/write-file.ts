@@ -156,7 +156,7 @@ export async function writeLines(
   const { path, shownPath, change, write } = task;
   const taken = await takenOut(task, change);
   if (!taken.ok) return taken;
-  const plan = await planLines(path, shownPath, change);
+  const plan = await planLines(path, shownPath, change, task.reading?.delimited);
   if (!plan.ok) return plan;
   const { before, bytes, parts: _parts, ...said } = plan.value;
   const hash = hashOf(before);

@@ -22,17 +22,12 @@ export function writeDelimited(
   reading: Pick<DelimitedReading, 'encoding' | 'delimiter' | 'quote'>,
   patches: readonly FieldPatch[],
 ): Result<Buffer> {
-  const { encoding, delimiter, quote } = reading;
-  // A mark is told by the decoder and left out of the text.
-  const mark = markOf(bytes, encoding);
-  const text = decodeWhole(bytes.subarray(mark.length), encoding);
-  const back = encodeText(text, encoding);
-  if (!back || !back.equals(bytes.subarray(mark.length))) {
-    return fail('write-not-possible', { why: `some of its bytes are not ${encoding}` });
-  }
-  const records = new Records(text, { delimiter, quote }, undefined, toldDelimiter(text)?.from);
+  const { delimiter, quote } = reading;
+  const known = readText(bytes, reading);
+  if (!known.ok) return known;
+  const { text, records } = known.value;
   const lineEnd = /\r\n|\n|\r/.exec(text)?.[0] ?? '\r\n';
-  const pieces: { from: number; to: number; text: string }[] = [];
+  const pieces: Piece[] = [];
   const written = (words: string, isQuoted: boolean): string | null => {
     const needs =
       words.includes(delimiter) ||
@@ -82,9 +77,48 @@ export function writeDelimited(
     const end = isOpen ? lineEnd + rows.join(lineEnd) : rows.join(lineEnd) + lineEnd;
     pieces.push({ from: text.length, to: text.length, text: end });
   }
+  return withPieces(known.value, pieces);
+}
+
+/** A text as it is read, to be written anew in parts. */
+export interface ReadText {
+  mark: Buffer;
+  text: string;
+  records: Records;
+  encoding: DelimitedReading['encoding'];
+}
+
+/** Words that come in place of others. */
+export interface Piece {
+  from: number;
+  to: number;
+  text: string;
+}
+
+/** Reads a text so that what is not changed can be written back as it is. Fault: `write-not-possible`. */
+export function readText(
+  bytes: Buffer,
+  { encoding, delimiter, quote }: Pick<DelimitedReading, 'encoding' | 'delimiter' | 'quote'>,
+): Result<ReadText> {
+  // A mark is told by the decoder and left out of the text.
+  const mark = markOf(bytes, encoding);
+  const text = decodeWhole(bytes.subarray(mark.length), encoding);
+  const back = encodeText(text, encoding);
+  if (!back || !back.equals(bytes.subarray(mark.length))) {
+    return fail('write-not-possible', { why: `some of its bytes are not ${encoding}` });
+  }
+  const records = new Records(text, { delimiter, quote }, undefined, toldDelimiter(text)?.from);
+  return ok({ mark, text, records, encoding });
+}
+
+/** The bytes of a text with other pieces in it. Fault: `write-not-encodable`. */
+export function withPieces(
+  { mark, text, encoding }: ReadText,
+  pieces: readonly Piece[],
+): Result<Buffer> {
   let made = '';
   let at = 0;
-  for (const piece of pieces.sort((a, b) => a.from - b.from)) {
+  for (const piece of [...pieces].sort((a, b) => a.from - b.from)) {
     made += text.slice(at, piece.from) + piece.text;
     at = piece.to;
   }

@@ -7,8 +7,20 @@ import {
   type Result,
   serialToIso,
 } from '@tether/core';
-import { resolved } from '../../package/entities.ts';
+import { attributeIn } from '../../package/tags.ts';
+import {
+  CELL,
+  COLUMNS_REPEATED,
+  elementAt,
+  ROWS_REPEATED,
+  repeatedAs,
+  repetition,
+  type Table,
+  tablesIn,
+  usual,
+} from './elements.ts';
 import { openFormula } from './formula-text.ts';
+import { escaped } from './open-text.ts';
 
 /** A cell of an open document to be written, rows and columns counted from 1. */
 export interface ContentPatch {
@@ -25,13 +37,6 @@ export interface ContentPatch {
   shown?: string;
 }
 
-/** An opening tag with its attributes, whatever stands in their quotes. */
-const TAG = String.raw`((?:[^"'>]|"[^"]*"|'[^']*')*?)(/?)>`;
-const NAMESPACES = {
-  table: 'urn:oasis:names:tc:opendocument:xmlns:table:1.0',
-  office: 'urn:oasis:names:tc:opendocument:xmlns:office:1.0',
-  text: 'urn:oasis:names:tc:opendocument:xmlns:text:1.0',
-};
 /** What says what a cell holds (ODF 1.3 Part 3, 19.385 to 19.391); all of it follows the value. */
 const VALUE_ATTRIBUTES =
   /\s(?:office:(?:value-type|value|date-value|time-value|boolean-value|string-value|currency)|calcext:value-type)\s*=\s*(?:"[^"]*"|'[^']*')/g;
@@ -43,20 +48,14 @@ const FORMULA = /\stable:formula\s*=\s*(?:"[^"]*"|'[^']*')/;
  * `write-formula`, `write-array`, `write-not-possible`.
  */
 export function patchContent(xml: string, patches: readonly ContentPatch[]): Result<string> {
-  if (xml.includes('<!--') || xml.includes('<![CDATA[')) {
-    return fail('write-not-possible', { why: 'its cells are written in an unusual way' });
-  }
-  for (const [prefix, name] of Object.entries(NAMESPACES)) {
-    if (!new RegExp(`\\sxmlns:${prefix}\\s*=\\s*["']${name}["']`).test(xml)) {
-      return fail('write-not-possible', { why: 'its cells are written in an unusual way' });
-    }
-  }
+  const known = usual(xml);
+  if (!known.ok) return known;
   const tables = tablesIn(xml);
   const edits: Edit[] = [];
   for (const [name, own] of bySheet(patches)) {
-    const table = tables.find((each) => each.name.toLowerCase() === name);
+    const table = tables.find((each) => each.title.toLowerCase() === name);
     if (!table) {
-      const sheets = tables.map((each) => each.name).join(', ');
+      const sheets = tables.map((each) => each.title).join(', ');
       return fail('sheet-missing', { sheet: own[0]!.sheet, sheets });
     }
     const patched = patchTable(xml, table, own);
@@ -78,55 +77,6 @@ interface Edit {
   text: string;
 }
 
-/** An element of the text: its opening tag, and where its content and itself end. */
-interface Element {
-  name: string;
-  attributes: string;
-  from: number;
-  inner: number;
-  innerEnd: number;
-  to: number;
-}
-
-/** The next element with one of these names from a place on, with what stands in it; null where there is none before `until`. */
-function elementAt(xml: string, names: string, from: number, until: number): Element | null {
-  const open = new RegExp(`<(${names})(?=[\\s/>])${TAG}`, 'g');
-  open.lastIndex = from;
-  const found = open.exec(xml);
-  if (!found || found.index >= until) return null;
-  const [whole, name = '', attributes = '', isEmpty] = found;
-  const inner = found.index + whole.length;
-  const element = { name, attributes, from: found.index, inner };
-  if (isEmpty) return { ...element, innerEnd: inner, to: inner };
-  // Elements of one name can stand in each other: a table in a cell.
-  const tags = new RegExp(`<(/?)${name}(?=[\\s/>])${TAG}`, 'g');
-  tags.lastIndex = inner;
-  for (let depth = 1, tag = tags.exec(xml); tag; tag = tags.exec(xml)) {
-    if (tag[1]) depth--;
-    else if (!tag[3]) depth++;
-    if (depth === 0) return { ...element, innerEnd: tag.index, to: tag.index + tag[0].length };
-  }
-  return null;
-}
-
-function attribute(attributes: string, name: string): string | null {
-  const match = new RegExp(`\\s${name}\\s*=\\s*(?:"([^"]*)"|'([^']*)')`).exec(attributes);
-  return match ? (match[1] ?? match[2] ?? '') : null;
-}
-
-function tablesIn(xml: string): (Element & { name: string })[] {
-  const start = xml.indexOf('<office:spreadsheet');
-  const tables: (Element & { name: string })[] = [];
-  let at = Math.max(0, start);
-  for (;;) {
-    const table = elementAt(xml, 'table:table', at, xml.length);
-    if (!table) return tables;
-    const name = resolved(attribute(table.attributes, 'table:name') ?? '');
-    tables.push({ ...table, name });
-    at = table.to;
-  }
-}
-
 function bySheet(patches: readonly ContentPatch[]): Map<string, ContentPatch[]> {
   const sheets = new Map<string, ContentPatch[]>();
   for (const each of patches) {
@@ -136,7 +86,7 @@ function bySheet(patches: readonly ContentPatch[]): Map<string, ContentPatch[]> 
   return sheets;
 }
 
-function patchTable(xml: string, table: Element, patches: readonly ContentPatch[]): Result<Edit[]> {
+function patchTable(xml: string, table: Table, patches: readonly ContentPatch[]): Result<Edit[]> {
   const rows = new Map<number, Map<number, ContentPatch>>();
   for (const each of patches) {
     rows.set(each.row, (rows.get(each.row) ?? new Map()).set(each.column, each));
@@ -144,29 +94,26 @@ function patchTable(xml: string, table: Element, patches: readonly ContentPatch[
   const wanted = [...rows.keys()].sort((a, b) => a - b);
   const edits: Edit[] = [];
   let number = 1;
-  let at = table.inner;
-  let last = table.inner;
+  let at = table.lines;
+  let last = table.lines;
   while (wanted.length > 0) {
     const row = elementAt(xml, 'table:table-row', at, table.innerEnd);
     if (!row) break;
-    const repeated = Number(attribute(row.attributes, 'table:number-rows-repeated') ?? 1);
+    const repeated = repetition(row, ROWS_REPEATED);
     const own = wanted.filter((each) => each < number + repeated);
     if (own.length > 0) {
       const whole = xml.slice(row.from, row.to);
       const parts: string[] = [];
       let next = number;
       for (const each of own) {
-        if (each > next) parts.push(repeatedAs(whole, 'table:number-rows-repeated', each - next));
-        const patched = patchRow(
-          repeatedAs(whole, 'table:number-rows-repeated', 1),
-          rows.get(each)!,
-        );
+        if (each > next) parts.push(repeatedAs(whole, ROWS_REPEATED, each - next));
+        const patched = patchRow(repeatedAs(whole, ROWS_REPEATED, 1), rows.get(each)!);
         if (!patched.ok) return patched;
         parts.push(patched.value);
         next = each + 1;
       }
       const left = number + repeated - next;
-      if (left > 0) parts.push(repeatedAs(whole, 'table:number-rows-repeated', left));
+      if (left > 0) parts.push(repeatedAs(whole, ROWS_REPEATED, left));
       edits.push({ from: row.from, to: row.to, text: parts.join('') });
       wanted.splice(0, own.length);
     }
@@ -181,7 +128,7 @@ function patchTable(xml: string, table: Element, patches: readonly ContentPatch[
     if ([...cells.values()].every(isEmptied)) continue;
     if (each > number) {
       const empty = '<table:table-row><table:table-cell/></table:table-row>';
-      text += repeatedAs(empty, 'table:number-rows-repeated', each - number);
+      text += repeatedAs(empty, ROWS_REPEATED, each - number);
     }
     const patched = patchRow('<table:table-row></table:table-row>', cells);
     if (!patched.ok) return patched;
@@ -192,19 +139,6 @@ function patchTable(xml: string, table: Element, patches: readonly ContentPatch[
   return ok(edits);
 }
 
-/** An element that stands for so many alike. */
-function repeatedAs(element: string, name: string, count: number): string {
-  const without = element.replace(
-    new RegExp(
-      `^(<[^\\s/>]+${'(?:[^"\'>]|"[^"]*"|\'[^\']*\')*?'})\\s${name}\\s*=\\s*(?:"[^"]*"|'[^']*')`,
-    ),
-    '$1',
-  );
-  return count === 1
-    ? without
-    : without.replace(/^<[^\s/>]+/, (tag) => `${tag} ${name}="${count}"`);
-}
-
 function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result<string> {
   const whole = elementAt(row, 'table:table-row', 0, row.length)!;
   const wanted = [...cells.keys()].sort((a, b) => a - b);
@@ -212,15 +146,15 @@ function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result
   let column = 1;
   let at = whole.inner;
   while (wanted.length > 0) {
-    const cell = elementAt(row, 'table:table-cell|table:covered-table-cell', at, whole.innerEnd);
+    const cell = elementAt(row, CELL, at, whole.innerEnd);
     if (!cell) break;
-    const repeated = Number(attribute(cell.attributes, 'table:number-columns-repeated') ?? 1);
+    const repeated = repetition(cell, COLUMNS_REPEATED);
     const own = wanted.filter((each) => each < column + repeated);
     const text = row.slice(cell.from, cell.to);
     if (own.length === 0) parts.push(text);
     else {
       let next = column;
-      const as = (count: number) => repeatedAs(text, 'table:number-columns-repeated', count);
+      const as = (count: number) => repeatedAs(text, COLUMNS_REPEATED, count);
       for (const each of own) {
         if (each > next) parts.push(as(each - next));
         const patched = patchCell(as(1), cells.get(each)!);
@@ -239,7 +173,7 @@ function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result
     const patch = cells.get(each)!;
     if (isEmptied(patch)) continue;
     if (each > column) {
-      parts.push(repeatedAs('<table:table-cell/>', 'table:number-columns-repeated', each - column));
+      parts.push(repeatedAs('<table:table-cell/>', COLUMNS_REPEATED, each - column));
     }
     const patched = patchCell('<table:table-cell/>', patch);
     if (!patched.ok) return patched;
@@ -253,7 +187,7 @@ function patchRow(row: string, cells: ReadonlyMap<number, ContentPatch>): Result
 const isEmptied = ({ value, how }: ContentPatch) => value === null && how !== 'formula';
 
 function patchCell(cell: string, patch: ContentPatch): Result<string> {
-  const element = elementAt(cell, 'table:table-cell|table:covered-table-cell', 0, cell.length)!;
+  const element = elementAt(cell, CELL, 0, cell.length)!;
   const { name, attributes } = element;
   const where = formatCell(patch);
   const formula = FORMULA.exec(attributes);
@@ -266,7 +200,7 @@ function patchCell(cell: string, patch: ContentPatch): Result<string> {
   if (inner.includes('<table:table')) {
     return fail('write-not-possible', { why: `a table stands in ${where}` });
   }
-  const kind = attribute(attributes, 'office:value-type');
+  const kind = attributeIn(attributes, 'office:value-type');
   const isReplaced = patch.how === 'formula too' || patch.how === 'formula';
   let kept = attributes.replace(VALUE_ATTRIBUTES, '').replace(isReplaced ? FORMULA : /$^/, '');
   if (patch.how === 'formula' && patch.formula !== undefined) {
@@ -335,15 +269,4 @@ function saidOf(
 /** More than one space, and one at the ends, is said by an element: else it is one, or none (ODF 1.3 Part 3, 6.1.2). */
 function spaced(text: string): string {
   return text.replace(/^ | (?= )| $/g, '<text:s/>').replaceAll('\t', '<text:tab/>');
-}
-
-function escaped(text: string): string {
-  return (
-    text
-      // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what XML 1.0 cannot hold
-      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd')
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-  );
 }

@@ -11,8 +11,8 @@ interface WrittenSpreadsheet {
   losesSignature: boolean;
 }
 
-const CONTENT = 'content.xml';
-const SIGNATURES = 'META-INF/documentsignatures.xml';
+export const CONTENT = 'content.xml';
+export const SIGNATURES = 'META-INF/documentsignatures.xml';
 
 /**
  * An OpenDocument spreadsheet (ODF 1.3), packed or flat, with these cells written: its content is changed at those cells, every

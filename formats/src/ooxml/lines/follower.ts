@@ -7,11 +7,9 @@ import {
   parseReference,
   shiftFormula,
 } from '@tether/core';
+import { CannotFollow } from '../../moved-lines.ts';
 import { resolved } from '../../package/entities.ts';
 import { escaped } from '../write/xml-text.ts';
-
-/** What a change of rows or columns cannot be made for, in words. */
-export class CannotFollow extends Error {}
 
 /** Lets the texts of a workbook’s parts follow rows or columns that are put in or taken out, and counts what did. */
 export class Follower {
@@ -72,19 +70,4 @@ const count = (text: string, word: string) => text.split(word).length - 1;
 export function areaIn(written: string): Area | null {
   const parsed = parseReference(written.replaceAll('$', ''));
   return parsed.ok ? parsed.value.area : null;
-}
-
-/** The value of an attribute, as written. */
-export function attributeIn(tag: string, name: string): string | null {
-  const match = new RegExp(`\\s${name}\\s*=\\s*(?:"([^"]*)"|'([^']*)')`).exec(tag);
-  return match ? (match[1] ?? match[2] ?? '') : null;
-}
-
-/** A tag, or its attributes, with another value of one of them, or without it. */
-export function withAttribute(tag: string, name: string, value: string | null): string {
-  const said = new RegExp(`\\s${name}\\s*=\\s*(?:"[^"]*"|'[^']*')`);
-  if (value === null) return tag.replace(said, '');
-  if (said.test(tag)) return tag.replace(said, () => ` ${name}="${value}"`);
-  const end = /\s*\/?>$/.exec(tag)?.[0] ?? '';
-  return `${tag.slice(0, tag.length - end.length).trimEnd()} ${name}="${value}"${end}`;
 }

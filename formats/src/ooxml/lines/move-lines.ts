@@ -1,12 +1,13 @@
 import { readFile } from 'node:fs/promises';
 import { fail, type LineChange, ok, type Result } from '@tether/core';
+import { CannotFollow, type MovedLines } from '../../moved-lines.ts';
 import { PackageFile } from '../../package/package-file.ts';
 import { rewritePackage } from '../../package/rewrite-package.ts';
 import { child, children, parseXml } from '../../package/xml.ts';
 import { type Relationship, readRelationships } from '../read/relationships.ts';
 import { patchSheet } from '../write/patch-sheet.ts';
 import { freeFormulas, targetOf, workbookIn } from '../write/write-workbook.ts';
-import { CannotFollow, Follower } from './follower.ts';
+import { Follower } from './follower.ts';
 import {
   followChart,
   followControl,
@@ -21,18 +22,6 @@ import {
   moveTable,
 } from './move-parts.ts';
 import { followSheet, moveSheet } from './move-sheet.ts';
-
-/** A workbook in which rows or columns were put in or taken out. */
-export interface MovedLines {
-  bytes: Buffer;
-  /** Parts that are other than before. */
-  changed: string[];
-  /** Formulas, names, rules and charts that are written otherwise now; of them those that lost something they looked at. */
-  follows: { formulas: number; lost: number };
-  losesSignature: boolean;
-  /** Whether the workbook has programs of its own, which do not follow. */
-  hasPrograms: boolean;
-}
 
 /**
  * A workbook (ECMA-376) with rows or columns of one sheet put in or taken out: formulas on every sheet, names, merged cells,

@@ -1,7 +1,9 @@
 import { type Area, formatArea, type LineChange, movedArea, movedLine } from '@tether/core';
+import { CannotFollow } from '../../moved-lines.ts';
 import { resolved } from '../../package/entities.ts';
+import { attributeIn, withAttribute } from '../../package/tags.ts';
 import { escaped } from '../write/xml-text.ts';
-import { areaIn, attributeIn, CannotFollow, type Follower, withAttribute } from './follower.ts';
+import { areaIn, type Follower } from './follower.ts';
 import { moveFilter } from './move-sheet.ts';
 
 /** A table part, and the headers that its new columns get. */

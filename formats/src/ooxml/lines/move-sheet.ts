@@ -7,9 +7,11 @@ import {
   parseCell,
   shiftFormula,
 } from '@tether/core';
+import { CannotFollow } from '../../moved-lines.ts';
 import { resolved } from '../../package/entities.ts';
+import { attributeIn, withAttribute } from '../../package/tags.ts';
 import { escaped } from '../write/xml-text.ts';
-import { areaIn, attributeIn, CannotFollow, type Follower, withAttribute } from './follower.ts';
+import { areaIn, type Follower } from './follower.ts';
 
 /**
  * A sheet part (ECMA-376 Part 1, 18.3.1.99) in which rows or columns were put in or taken out: cells, merged cells, checks,
