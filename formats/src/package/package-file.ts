@@ -114,8 +114,8 @@ export class PackageFile {
     try {
       const bytes = await this.file.read(start, entry.compressedSize);
       if (entry.method === 0) return ok(bytes);
-      // In one piece, as large as the directory says: pieces would be copied together afterwards.
-      const size = Math.max(entry.size, MIN_CHUNK);
+      // In one piece, a byte larger than the directory says: a full one would be followed by another, and both copied together.
+      const size = Math.max(entry.size + 1, MIN_CHUNK);
       const bounds = { maxOutputLength: Math.max(entry.size, 1), chunkSize: size };
       return ok(isSmall(entry) ? inflateRawSync(bytes, bounds) : await inflate(bytes, bounds));
     } catch {

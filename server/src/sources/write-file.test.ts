@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { refusedBy } from '@tether/core';
 import exceljs from 'exceljs';
-import { lookAtCells, rulesOf } from './write-file.ts';
+import writeFile, { lookAtCells, rulesOf } from './write-file.ts';
 
 let folder: string;
 let path: string;
@@ -70,4 +70,28 @@ describe('cells as they are now', () => {
     const marks = new Set([one!.landmark, other!.landmark, below!.landmark]);
     expect(marks.size).toBe(3);
   });
+});
+
+test('what is planned after a write rests on what was written', async () => {
+  const wish = (row: number, value: number) => ({
+    ...file(),
+    cells: [{ sheet: 'Counts', row, column: 2, value, isOverFormula: false }],
+  });
+  const plan = await writeFile({ ...wish(2, 300), write: null });
+  if (!plan.ok) throw new Error(plan.fault.message);
+  const backup = join(folder, 'kept.xlsx');
+  const done = await writeFile({ ...wish(2, 300), write: { hash: plan.value.hash, backup } });
+  if (!done.ok) throw new Error(done.fault.message);
+  const [total] = done.value.recalculated;
+  const next = await writeFile({ ...wish(3, 100), write: null });
+  if (!next.ok) throw new Error(next.fault.message);
+  expect(next.value.written).toMatchObject([{ after: 100 }]);
+  const { before } = next.value.written[0]!;
+  expect(next.value.recalculated).toMatchObject([
+    { before: total!.after, after: Number(total!.after) - Number(before) + 100 },
+  ]);
+  // The file says the same to somebody who reads it anew.
+  const read = new exceljs.Workbook();
+  await read.xlsx.readFile(path);
+  expect(read.getWorksheet('Counts')!.getCell('B4').result).toBe(total!.after);
 });

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import {
-  type CalcBook,
+  CalcBook,
   type Cell,
   type CellPlace,
   type ChangedCell,
@@ -104,6 +104,12 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
       const { backup } = write;
       const replaced = await replaceFile(path, shownPath, { before, after: bytes, backup });
       if (!replaced.ok) return replaced;
+      handOn(
+        book.value,
+        `${path} ${hash}`,
+        `${path} ${hashOf(bytes)}`,
+        hasFormula ? null : patches,
+      );
     }
     const { notFinal } = plan;
     const done = {
@@ -135,8 +141,7 @@ async function bookOf(
   state: string,
   isEmptyToo: boolean,
 ): Promise<Result<CalcBook | NotComputed>> {
-  // Of the day too: a book knows the moment of its loading, and formulas may ask what day it is.
-  const key = `${state} ${new Date().toDateString()} ${isEmptyToo}`;
+  const key = bookKey(state, isEmptyToo);
   const known = books.get(key);
   if (known) return ok(known);
   const loaded = await loadBook(source, { isEmptyToo });
@@ -147,6 +152,26 @@ async function bookOf(
     books.delete(oldest);
   }
   return loaded;
+}
+
+// Of the day too: a book knows the moment of its loading, and formulas may ask what day it is.
+const bookKey = (state: string, isEmptyToo: boolean) =>
+  `${state} ${new Date().toDateString()} ${isEmptyToo}`;
+
+/**
+ * What was written is in the book too, so that the file as it is now need not be loaded again; null for formulas, of which the
+ * file says what they come to.
+ */
+function handOn(
+  book: CalcBook | NotComputed,
+  before: string,
+  after: string,
+  patches: readonly SheetPatch[] | null,
+): void {
+  books.delete(bookKey(before, false));
+  if (!patches) return;
+  if (book instanceof CalcBook) book.change(patches);
+  books.set(bookKey(after, false), book);
 }
 
 /** Plans rows or columns that are put into a source or taken out of it, and does it. Runs in a thread. */

@@ -57,6 +57,17 @@ describe('a cell of an open document', () => {
     );
   });
 
+  test('is found below a chart that keeps rows of its own on the sheet', () => {
+    const chart = `<table:shapes><draw:frame><draw:object><table:table table:name="local-table">${row(float(7))}</table:table></draw:object></draw:frame></table:shapes>`;
+    const whole = flatSpreadsheet({
+      body: `<table:table table:name="Counts">${chart}${row(float(1))}</table:table>`,
+    });
+    const done = patchContent(whole, [at('A1', 2)]);
+    expect(done.ok && done.value).toBe(
+      whole.replace('office:value="1"><text:p>1<', 'office:value="2"><text:p>2<'),
+    );
+  });
+
   test('keeps its note', () => {
     const note = '<office:annotation><text:p>by boat</text:p></office:annotation>';
     const cell = `<table:table-cell office:value-type="float" office:value="1">${note}<text:p>1</text:p></table:table-cell>`;
