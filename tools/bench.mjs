@@ -32,7 +32,11 @@ await locked('test', async () => {
   await cluster.stop();
 });
 if (words.includes('--screens')) process.exit(0);
-await run(process.execPath, ['--import', 'tsx', join(ROOT, 'bench/src/writing.ts')], { cwd: ROOT });
+for (const each of ['writing', 'anchors']) {
+  await run(process.execPath, ['--import', 'tsx', join(ROOT, `bench/src/${each}.ts`)], {
+    cwd: ROOT,
+  });
+}
 const { code } = await run(
   process.execPath,
   ['--import', 'tsx', join(ROOT, 'bench/src/run.ts'), ...words],

@@ -21,7 +21,15 @@ const PACKAGES = Object.keys(MAY_IMPORT);
  * @type {Record<string, string[]>}
  */
 const ROOMS = {
-  core: ['fault', 'sheet', 'formula find time', 'reach change recalc', 'look', 'chart', 'face'],
+  core: [
+    'fault',
+    'sheet',
+    'formula find time anchor',
+    'reach change recalc',
+    'look',
+    'chart',
+    'face',
+  ],
   formats: [
     'source now',
     'package',

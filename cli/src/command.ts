@@ -22,6 +22,8 @@ import {
 } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReach } from '@tether/formats';
 import { calcFormulas } from './calc-formulas.ts';
+import { findFile } from './find-file.ts';
+import { matchArea } from './match-area.ts';
 import { setCells } from './set-cells.ts';
 
 const HELP = `Reads and writes sources from a terminal; prints JSON.
@@ -42,6 +44,9 @@ const HELP = `Reads and writes sources from a terminal; prints JSON.
      --over-formulas   also over cells with formulas, which are gone then
 
   tether calc FILE [--sheet NAME]           what every formula comes to here, against what the file says
+
+  tether match OLD NEW --reach 'Counts!A3:F14'   where an area of a file stands in another state of it, and why
+  tether find FILE --in FOLDER              files of a folder that may be a file that moved, the likeliest first
 
   --dress      also the look of each cell, its parts and links
   --hidden-in  hidden rows and columns too
@@ -74,6 +79,28 @@ export async function runCommand(words: string[]): Promise<Outcome> {
         isOverFormulas: values['over-formulas'] === true,
       });
       return done.ok ? printed(done.value) : failed(done);
+    }
+    if (action === 'find') {
+      if (values.in === undefined) {
+        return failed(fail('command-malformed', { detail: 'say in which folder: --in FOLDER' }));
+      }
+      const found = await findFile(file, values.in);
+      return found.ok ? printed(found.value) : failed(found);
+    }
+    if (action === 'match') {
+      const [other] = parsed.value.rest;
+      if (other === undefined || values.reach === undefined) {
+        const detail = 'write tether match OLD NEW --reach AREA';
+        return failed(fail('command-malformed', { detail }));
+      }
+      const now = await openSource(other, basename(other), { delimited: delimited.value });
+      if (!now.ok) return failed(now);
+      try {
+        const matched = await matchArea(source.value, now.value, values.reach);
+        return matched.ok ? printed(matched.value) : failed(matched);
+      } finally {
+        await now.value.close();
+      }
     }
     if (action === 'calc') {
       const computed = await calcFormulas(source.value, values.sheet);
@@ -126,6 +153,7 @@ function readWords(words: string[]) {
         'over-formulas': { type: 'boolean' },
         'hidden-in': { type: 'boolean' },
         chart: { type: 'string' },
+        in: { type: 'string' },
         delimiter: { type: 'string' },
         quote: { type: 'string' },
         decimal: { type: 'string' },
@@ -147,7 +175,7 @@ function readWords(words: string[]) {
   }
 }
 
-const ACTIONS = ['list', 'read', 'chart', 'set', 'calc'] as const;
+const ACTIONS = ['list', 'read', 'chart', 'set', 'calc', 'match', 'find'] as const;
 
 function isAction(word: string): word is (typeof ACTIONS)[number] {
   return (ACTIONS as readonly string[]).includes(word);

@@ -1,3 +1,15 @@
+export { type Anchor, anchorsOf, type Evidence, type LinesFound } from './anchor/anchor.ts';
+export {
+  type Candidate,
+  type CandidateEvidence,
+  type FilePrint,
+  likeness,
+  rankCandidates,
+  type SheetSketch,
+} from './anchor/candidates.ts';
+export { LineMap } from './anchor/line-map.ts';
+export { printSheet, type SheetPrint } from './anchor/sheet-print.ts';
+export { SKETCH_SIZE, type Sketch, sharedByBoth, sketchSheet } from './anchor/sketch.ts';
 export * from './change/change-slip.ts';
 export * from './change/edits.ts';
 export * from './change/entry.ts';

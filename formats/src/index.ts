@@ -6,6 +6,7 @@ export { replaceFile } from './package/replace-file.ts';
 export { PICTURE_TYPES, type Picture, type PictureType, readPicture } from './picture/picture.ts';
 export { planLines } from './plan-lines.ts';
 export type { OpenSource } from './source.ts';
+export { printSource, type SourcePrint } from './taking/print-source.ts';
 export { takeChart } from './taking/take-chart.ts';
 export { takeReach, takeReaches } from './taking/take-reach.ts';
 export { writeSource } from './write-source.ts';
