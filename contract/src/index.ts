@@ -8,6 +8,7 @@ export * from './ledger.ts';
 export * from './modes.ts';
 export * from './outputs.ts';
 export * from './people.ts';
+export * from './relink.ts';
 export * from './rights.ts';
 export * from './sources.ts';
 export * from './tethers.ts';

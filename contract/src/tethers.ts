@@ -347,6 +347,8 @@ export const LOG_KINDS = [
   'waits',
   'adrift',
   'found again',
+  'source moved',
+  'relinked',
   'unlocked',
   'locked',
   'edited',

@@ -57,6 +57,7 @@ export * from './look/table-style.ts';
 export * from './reach/as-found.ts';
 export { movedReach } from './reach/moved-reach.ts';
 export * from './reach/reach.ts';
+export { reachAt } from './reach/reach-at.ts';
 export * from './reach/take-from.ts';
 export * from './recalc/calc-book.ts';
 export * from './recalc/calc-source.ts';

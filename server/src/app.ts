@@ -31,7 +31,10 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.post('/documents/:id/versions', jsonBody(BODY_LIMITS.text));
   api.post('/documents', jsonBody(BODY_LIMITS.text));
   api.post('/sources/find', jsonBody(BODY_LIMITS.text));
-  api.post(['/tethers/refresh', '/tethers/leave', '/ledger/act'], jsonBody(BODY_LIMITS.many));
+  api.post(
+    ['/tethers/refresh', '/tethers/leave', '/ledger/act', '/sources/:id/relink'],
+    jsonBody(BODY_LIMITS.many),
+  );
   api.post('/documents/:id/pictures', rawBody(BODY_LIMITS.picture));
   api.use(jsonBody(BODY_LIMITS.usual));
   api.get('/me', (_request, response) => {

@@ -14,6 +14,7 @@ import { JobRunner } from './jobs/runner.ts';
 import { Locks } from './locks/locks.ts';
 import { SourceKeeper } from './sources/keeper.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
+import { followMoved } from './sources/moved.ts';
 import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
 import { startWriter } from './sources/writer.ts';
@@ -56,6 +57,7 @@ export class Engine {
         const { sourceId, isForced } = data!;
         const { lacksNotes, isSlow } = await lookAsked(means, sourceId, { isForced });
         if (lacksNotes) await queue.askNote(sourceId);
+        await followMoved(means, sourceId);
         if (isSlow) await queue.askLookLater(sourceId);
         else queue.tookNotLong(sourceId);
       },

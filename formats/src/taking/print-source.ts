@@ -24,14 +24,22 @@ export interface SourcePrint {
   headers: string[];
 }
 
-/** The print of every sheet of a source, with a sketch of each. Faults: those of reading. */
-export async function printSource(source: OpenSource): Promise<Result<SourcePrint>> {
+/**
+ * The print of every sheet of a source, with a sketch of each; of a sheet with more than `most` places that of its upper rows. Faults:
+ * those of reading.
+ */
+export async function printSource(
+  source: OpenSource,
+  most = Number.POSITIVE_INFINITY,
+): Promise<Result<SourcePrint>> {
   const made: SourcePrint = { prints: [], sheets: [], headers: [] };
   for (const { name } of source.sheets) {
     const occupancy = await source.readOccupancy(name);
     if (!occupancy.ok) return occupancy;
-    const used = occupiedArea(occupancy.value);
-    if (!used) continue;
+    const whole = occupiedArea(occupancy.value);
+    if (!whole) continue;
+    const rows = Math.max(1, Math.floor(most / (whole.right - whole.left + 1)));
+    const used = { ...whole, bottom: Math.min(whole.bottom, whole.top + rows - 1) };
     const read = await source.readArea(name, used, { look: false });
     if (!read.ok) return read;
     const print = printSheet(name, read.value.cells);

@@ -7,6 +7,7 @@ import {
   doLinesSchema,
   enterSchema,
   findCellsSchema,
+  relinkSchema,
   sourceReadingSchema,
   sourceSearchSchema,
   takeRequestSchema,
@@ -22,11 +23,13 @@ import {
   seeEntries,
 } from '../changing/entries.ts';
 import { changeLines, seeLines } from '../changing/lines.ts';
+import { relink, seeRelink } from '../changing/relink.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
 import { listSourceUses } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
+import { findCandidates } from '../sources/candidates.ts';
 import {
   changeReading,
   previewReach,
@@ -128,6 +131,18 @@ export function sourceRoutes(services: Services): Router {
     const { id } = currentPerson(response);
     const { change, token } = body;
     answer(response, await changeLines(services, id, request.params.id, change, token));
+  });
+  router.get('/:id/candidates', async (request, response) => {
+    answer(response, await findCandidates(services, request.params.id));
+  });
+  router.get('/:id/relink/:to', async (request, response) => {
+    const { id, to } = request.params;
+    answer(response, await seeRelink(services, id, to));
+  });
+  router.post('/:id/relink', mayChange, async (request, response) => {
+    const body = parseRequest(response, relinkSchema, request.body);
+    if (!body) return;
+    answer(response, await relink(services, currentPerson(response).id, request.params.id, body));
   });
   router.get('/:id/uses', async (request, response) => {
     response.json(await listSourceUses(services.db, request.params.id));

@@ -20,6 +20,7 @@ import type {
   Mode,
   Reach,
   ReachWarning,
+  SheetSketch,
   SheetSummary,
   StandingName,
 } from '@tether/core';
@@ -43,6 +44,13 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
+
+/** What is kept of a source to find it again. */
+export interface SourcePrint {
+  sheets: SheetSketch[];
+  headers: string[];
+  names: string[];
+}
 
 /** What a cell of a source holds: a value, or a formula without its `=`, and what it shows. */
 export interface CellHeld {
@@ -147,6 +155,7 @@ export const sources = pgTable(
   },
   (table) => [
     unique().on(table.folderId, table.path),
+    index().on(table.hash),
     oneOf<SourceSummary['state']>('sources_state', table.state, {
       new: true,
       present: true,
@@ -170,6 +179,16 @@ export const sourceMarks = pgTable(
   },
   (table) => [index().using('gin', table.marks)],
 );
+
+/** By what a source is found again when its file went elsewhere: what its sheets hold, in few numbers, and their headers. */
+export const sourcePrints = pgTable('source_prints', {
+  sourceId: uuid()
+    .primaryKey()
+    .references(() => sources.id, { onDelete: 'cascade' }),
+  /** Of the bytes of which it is. */
+  hash: text().notNull(),
+  print: jsonb().$type<SourcePrint>().notNull(),
+});
 
 /** Documents with their current text. */
 export const documents = pgTable('documents', {

@@ -9,7 +9,7 @@ import type { Mode } from '@tether/core';
 import { and, asc, desc, eq, inArray, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { isOneOf } from './rows.ts';
-import { sourceFolders, sourceMarks, sources } from './schema.ts';
+import { type SourcePrint, sourceFolders, sourceMarks, sourcePrints, sources } from './schema.ts';
 
 export type FolderRow = typeof sourceFolders.$inferSelect;
 export type SourceRow = typeof sources.$inferSelect;
@@ -246,7 +246,12 @@ function integers(numbers: readonly number[]): SQL {
 export async function storeNotes(
   db: Database,
   sourceId: string,
-  { hash, headings, marks }: { hash: string; headings: SheetHeadings[]; marks: number[] },
+  {
+    hash,
+    headings,
+    marks,
+    print,
+  }: { hash: string; headings: SheetHeadings[]; marks: number[]; print: SourcePrint | null },
 ): Promise<void> {
   await db.transaction(async (tx) => {
     const known = await tx
@@ -265,6 +270,11 @@ export async function storeNotes(
       .insert(sourceMarks)
       .values({ sourceId, marks: packed })
       .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks: packed } });
+    if (!print) return;
+    await tx
+      .insert(sourcePrints)
+      .values({ sourceId, hash, print })
+      .onConflictDoUpdate({ target: sourcePrints.sourceId, set: { hash, print } });
   });
 }
 
@@ -284,6 +294,56 @@ export function sourcesWithMarks(
     .where(and(eq(sources.state, 'present'), sql`${sourceMarks.marks} && ${wanted}`))
     .orderBy(desc(shared), asc(sources.path))
     .limit(limit);
+}
+
+/** Sources with what is kept to find them again, and the marks by which others like them are looked for. */
+export async function findPrints(
+  db: Database,
+  ids: readonly string[],
+): Promise<
+  { source: SourceRow; folder: FolderRow; print: SourcePrint | null; printHash: string | null }[]
+> {
+  if (ids.length === 0) return [];
+  return db
+    .select({
+      source: sources,
+      folder: sourceFolders,
+      print: sourcePrints.print,
+      printHash: sourcePrints.hash,
+    })
+    .from(sources)
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .leftJoin(sourcePrints, eq(sourcePrints.sourceId, sources.id))
+    .where(isOneOf(sources.id, ids));
+}
+
+/** Present sources that may be another one: the same bytes, the same name, or many of its values. */
+export async function listLikely(db: Database, id: string, most: number): Promise<string[]> {
+  const { rows } = await db.execute<{
+    id: string;
+    path: string;
+    marks: number[];
+    hash: string;
+  }>(sql`
+    select s.path, coalesce(m.marks, '{}') as marks, coalesce(s.hash, s.noted_hash) as hash
+    from sources s left join source_marks m on m.source_id = s.id where s.id = ${id}`);
+  const [own] = rows;
+  if (!own) return [];
+  const name = own.path.slice(own.path.lastIndexOf('/') + 1).toLowerCase();
+  const alike = await db
+    .select({ id: sources.id })
+    .from(sources)
+    .where(
+      and(
+        eq(sources.state, 'present'),
+        sql`(${sources.hash} = ${own.hash} or lower(regexp_replace(${sources.path}, '^.*/', '')) = ${name})`,
+      ),
+    )
+    .limit(most);
+  const shared = own.marks.length > 0 ? await sourcesWithMarks(db, own.marks, most) : [];
+  const ids = new Set([...alike, ...shared].map((each) => each.id));
+  ids.delete(id);
+  return [...ids];
 }
 
 /** The files of a folder. */

@@ -23,10 +23,13 @@ import type { Means } from './means.ts';
 import type { Reading, ReadingRequest } from './reading.ts';
 
 /** Reads a registered source once for what a person asked to see. Faults of the file, and `not-found`. */
-async function readNow(
+export async function readNow(
   { db, reader }: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
-  want: Pick<ReadingRequest, 'reaches' | 'follow' | 'preview' | 'areas' | 'withOutline' | 'chart'>,
+  want: Pick<
+    ReadingRequest,
+    'reaches' | 'follow' | 'preview' | 'areas' | 'withOutline' | 'chart' | 'anchor'
+  >,
 ): Promise<Result<Reading>> {
   const found = await findSource(db, sourceId);
   if (!found) return fail('not-found', { what: 'source' });

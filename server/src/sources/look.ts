@@ -67,12 +67,13 @@ export async function noteContents({ db, reader }: Means, sourceId: string): Pro
       reading: source.reading,
       withHeadings: true,
       withMarks: true,
+      withPrint: true,
     },
     'following',
   );
   if (!outcome.ok) return;
-  const { hash, headings, marks } = outcome.value;
-  await storeNotes(db, sourceId, { hash, headings, marks });
+  const { hash, headings, marks, print } = outcome.value;
+  await storeNotes(db, sourceId, { hash, headings, marks, print });
   await announce(db, { kind: 'sources' });
 }
 

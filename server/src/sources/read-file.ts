@@ -16,6 +16,7 @@ import { followReaches } from '../following/followed.ts';
 import { isInside } from './locate.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
+import { anchorAll, printOf } from './prints.ts';
 import type { Reading, ReadingOutcome, ReadingRequest } from './reading.ts';
 import { stampOfStats } from './stamp.ts';
 
@@ -146,6 +147,8 @@ function same(hash: string, bytes: number): ReadingOutcome {
     outline: null,
     headings: [],
     marks: [],
+    print: null,
+    anchored: [],
     found: [],
     chart: null,
   });
@@ -177,6 +180,8 @@ async function readAll(
     outline: outline.value,
     headings: request.withHeadings ? await headingsOf(source) : [],
     marks: request.withMarks ? await marksIn(source) : [],
+    print: request.withPrint ? await printOf(source) : null,
+    anchored: await anchorAll(source, request.anchor ?? []),
     found: request.find ? await findIn(source, request.find) : [],
     chart: request.chart === undefined ? null : await takeChart(source, request.chart),
   });

@@ -1,5 +1,6 @@
 import type { SheetHeadings, SourceContents, SourceReading, TakePreview } from '@tether/contract';
 import type {
+  Anchor,
   Area,
   ChartData,
   Fault,
@@ -11,6 +12,7 @@ import type {
   Snapshot,
   Taken,
 } from '@tether/core';
+import type { SourcePrint } from '../db/schema.ts';
 import type { Followed, FollowedReach } from '../following/followed.ts';
 
 /** What one reading of a file is asked for. Several placed objects out of one file are one reading. */
@@ -34,6 +36,10 @@ export interface ReadingRequest {
   withHeadings?: boolean;
   /** Also tell the marks of what it holds (`core/lookup`). */
   withMarks?: boolean;
+  /** Also tell by what it is found again when it goes elsewhere. */
+  withPrint?: boolean;
+  /** Also tell where these snapshots stand in it, packed. */
+  anchor?: { packed: Uint8Array; sheets: string[] }[];
   /** Also tell where these cells stand in it. */
   find?: PastedCells;
   /** Also tell what this chart draws. */
@@ -46,6 +52,12 @@ export interface ReadingRequest {
 
 /** Where looked-for cells stand in the source. */
 export type FoundCells = Placement & { sheet: string };
+
+/** Where a snapshot stands in a source. */
+export interface Anchored extends Pick<Anchor, 'sheet' | 'area' | 'isCertain' | 'reasons'> {
+  /** Share of its cells that hold the same there. */
+  share: number;
+}
 
 /** What one reading gave, all from the same state of the file. */
 export interface Reading {
@@ -67,6 +79,9 @@ export interface Reading {
   outline: Omit<SourceContents, 'hash'> | null;
   headings: SheetHeadings[];
   marks: number[];
+  print: SourcePrint | null;
+  /** One result for each snapshot asked for, in their order; null where it is not found. */
+  anchored: (Anchored | null)[];
   found: FoundCells[];
   chart: Result<ChartData> | null;
 }

@@ -54,6 +54,8 @@ const seen = (hash: string, sheet = 'Data') => ({
       outline: null,
       headings: [],
       marks: [],
+      print: null,
+      anchored: [],
       found: [],
       chart: null,
     },

@@ -33,4 +33,6 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   edited: 'corrected figures in',
   'written back': 'wrote back into the source of',
   'found again': 'was found again',
+  'source moved': 'went elsewhere and was followed:',
+  relinked: 'tied to another source:',
 };

@@ -1,0 +1,49 @@
+import { insertLog } from '../db/log.ts';
+import { listMoves, type Move, takePlaceOf } from '../db/moves.ts';
+import { findSource } from '../db/sources.ts';
+import { announce } from '../events/announce.ts';
+import type { Means } from './means.ts';
+
+/**
+ * Follows files that went elsewhere with the same bytes: what was tied to them is tied to where they are now. Only where it is
+ * clear which is which: one that came for one that went, or of several the one with the same name.
+ */
+export async function followMoved(
+  { db, queue }: Pick<Means, 'db' | 'queue'>,
+  sourceId: string,
+): Promise<void> {
+  for (const { from, to } of clearOnes(await listMoves(db, sourceId))) {
+    const isFollowed = await db.transaction(async (tx) => {
+      const before = await findSource(tx, from);
+      if (!before || !(await takePlaceOf(tx, from, to))) return false;
+      const now = (await findSource(tx, from))!;
+      const [was, is] = [before, now].map(({ folder, source }) => `${folder.name}/${source.path}`);
+      await insertLog(tx, [
+        {
+          kind: 'source moved',
+          sourceId: from,
+          source: is!,
+          summary: `From ${was} to ${is}: the file is the same byte for byte.`,
+        },
+      ]);
+      await announce(tx, { kind: 'log' });
+      await announce(tx, { kind: 'sources' });
+      return true;
+    });
+    if (isFollowed) await queue.askLook(from, { isForced: true });
+  }
+}
+
+/** The moves of which there is no doubt. */
+export function clearOnes(moves: readonly Move[]): Move[] {
+  const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
+  const isAlone = (move: Move, among: readonly Move[]) =>
+    among.filter(({ from }) => from === move.from).length === 1 &&
+    among.filter(({ to }) => to === move.to).length === 1;
+  const named = moves.filter(({ fromPath, toPath }) => nameOf(fromPath) === nameOf(toPath));
+  const byName = named.filter((move) => isAlone(move, named));
+  const isSettled = (move: Move) =>
+    byName.some(({ from, to }) => from === move.from || to === move.to);
+  const others = moves.filter((move) => !isSettled(move));
+  return [...byName, ...others.filter((move) => isAlone(move, others))];
+}
