@@ -15,7 +15,7 @@ export const OPERATIONS = [
   'move a column',
   'copy the block',
 ] as const;
-export type Operation = (typeof OPERATIONS)[number];
+type Operation = (typeof OPERATIONS)[number];
 
 type Value = string | number | null;
 

@@ -1,4 +1,4 @@
-import { copyFile, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { copyFile, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -401,5 +401,58 @@ describe('set', () => {
     [['Gone!B4=1'], 'sheet-missing'],
   ])('%j is refused: %s', async (words, code) => {
     expect((await run('set', await book(), ...words)).out.error.code).toBe(code);
+  });
+});
+
+describe('what went elsewhere', () => {
+  let moved: string;
+  beforeAll(async () => {
+    const book = new exceljs.Workbook();
+    await book.xlsx.readFile(file);
+    const sheet = book.getWorksheet('Counts')!;
+    sheet.spliceRows(1, 0, ['Sallow Creek']);
+    sheet.name = 'Autumn';
+    moved = join(folder, 'moved', 'Counts of autumn.xlsx');
+    await mkdir(join(folder, 'moved'));
+    await book.xlsx.writeFile(moved);
+    await copyFile(file, join(folder, 'moved', 'copy.xlsx'));
+    await writeFile(join(folder, 'moved', 'other.csv'), 'Tide,Level\n1,2\n');
+    await writeFile(join(folder, 'moved', 'broken.xlsx'), 'no workbook');
+  });
+
+  test('match says where an area stands now, and why', async () => {
+    const { out } = await run('match', file, moved, '--reach', 'Counts!A3:D11', '--json');
+    expect(out).toMatchObject({
+      area: "'Autumn'!A4:D12",
+      sheet: 'Autumn',
+      standing: 'behind',
+      rows: { inserted: 0, deleted: 0, moved: 0 },
+      columns: { inserted: 0, deleted: 0, moved: 0 },
+    });
+    expect(out.confidence).toBeGreaterThan(0.9);
+    expect(out.reasons).toContain('It stands at A4:D12, not at A3:D11.');
+    const same = await run('match', file, file, '--reach', 'Counts!A3:D11');
+    expect(same.out).toMatchObject({ area: "'Counts'!A3:D11", standing: 'in step' });
+  });
+
+  test('match says where it is not, and what it was not asked', async () => {
+    const gone = await run('match', file, join(folder, 'moved', 'other.csv'), '--reach', 'A3:D11');
+    expect(gone.out).toMatchObject({ area: null, confidence: 0, standing: 'adrift' });
+    expect(await run('match', file, '--reach', 'A1')).toMatchObject({ code: 1 });
+    expect((await run('match', file, moved, '--reach', 'Nowhere!A1')).out.error.code).toBe(
+      'sheet-missing',
+    );
+  });
+
+  test('find ranks the files of a folder with the evidence, and names those that it could not read', async () => {
+    const { out } = await run('find', file, '--in', join(folder, 'moved'), '--json');
+    expect(out.candidates.map(({ path }: { path: string }) => path)).toEqual([
+      'copy.xlsx',
+      'Counts of autumn.xlsx',
+    ]);
+    expect(out.candidates[0]).toMatchObject({ isCertain: true, evidence: { isSame: true } });
+    expect(out.candidates[1].evidence.content).toBeGreaterThan(0.8);
+    expect(out.unread).toMatchObject([{ path: 'broken.xlsx' }]);
+    expect(await run('find', file)).toMatchObject({ code: 1 });
   });
 });

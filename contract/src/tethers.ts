@@ -347,6 +347,7 @@ export const LOG_KINDS = [
   'waits',
   'adrift',
   'found again',
+  'reach followed',
   'source moved',
   'relinked',
   'unlocked',

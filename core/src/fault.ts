@@ -35,7 +35,7 @@ const FAULTS = {
   ],
   'source-missing': (p: { path: string }) => [
     `The file “${p.path}” is not there any more.`,
-    'Put the file back, or place the object again from where it is now.',
+    'Put the file back, or look under Sources where it may be now.',
   ],
   'source-empty': (p: { path: string }) => [
     `The file “${p.path}” is empty (zero bytes).`,
@@ -315,6 +315,10 @@ const FAULTS = {
   'waits-landmarks': (p: { how: string }) => [
     `Its cells stand ${p.how}.`,
     'Choose anew what is taken, best by a name of the workbook, which moves along; or take the change if it is meant.',
+  ],
+  'waits-moved': (p: { place: string }) => [
+    `What it shows may stand at ${p.place} now.`,
+    'Look at the source, and say what it takes; it refreshes when somebody has decided.',
   ],
   'waits-share': (p: { changed: string; share: string }) => [
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,

@@ -1,7 +1,8 @@
-import { copyFile, mkdir, rename, rm } from 'node:fs/promises';
+import { copyFile, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import type { LogEntry, RelinkSeen, SourceCandidate, SourceFolder, Tether } from '@tether/contract';
+import { formatArea } from '@tether/core';
 import { saveAsColleague, setCell } from '@tether/demo';
 import exceljs from 'exceljs';
 import { eventually, startTestServer } from './testing.fixture.ts';
@@ -168,5 +169,80 @@ describe('a file that went elsewhere and was changed', () => {
     await ines.post(`/api/sources/${own.id}/relink`).send(body).expect(404);
     const odile = await server.as('odile');
     await odile.post(`/api/sources/${own.id}/relink`).send(body).expect(403);
+  }, 60_000);
+});
+
+describe('cells that stand elsewhere in their sheet', () => {
+  const PLOTS = [
+    ['Plot', 'Planted', 'Surviving'],
+    ...Array.from({ length: 8 }, (_, at) => [`SC-${at + 1}`, 240 + at * 7, 97 + at * 11]),
+  ];
+  const csv = (rows: readonly (readonly (string | number)[])[]) =>
+    `${rows.map((row) => row.join(',')).join('\n')}\n`;
+  const WAITING = [[''], [''], ...PLOTS];
+
+  /** An object that shows the plots as a fixed block of a text. */
+  async function placed(): Promise<Tether> {
+    await begin();
+    await writeFile(at('plots.csv'), csv(PLOTS));
+    const source = await known('plots.csv');
+    const [{ id }] = (await ines.get('/api/documents')).body;
+    const area = { top: 1, left: 1, bottom: 9, right: 3 };
+    const reach = { kind: 'block', sheet: 'plots', area };
+    const made = await ines
+      .post(`/api/documents/${id}/tethers`)
+      .send({ sourceId: source.id, reach, name: 'Plots' })
+      .expect(201);
+    return made.body;
+  }
+  const now = async (id: string) => (await tethers()).find((each) => each.id === id)!;
+  const areaOf = ({ reach }: Tether) => (reach.kind === 'block' ? formatArea(reach.area) : null);
+
+  test('are followed where nothing is lost, and what is new at them is what it is behind by', async () => {
+    const { id } = await placed();
+    const above = [['Planting'], [''], ...PLOTS];
+    await writeFile(at('plots.csv'), csv(above));
+    const moved = await eventually(
+      () => now(id),
+      (each) => areaOf(each) === 'A3:C11',
+    );
+    expect(moved).toMatchObject({ standing: 'in step', warnings: [] });
+    const [entry] = (await log()).filter(({ kind }) => kind === 'reach followed');
+    expect(entry!.summary).toContain('From plots!A1:C9 to plots!A3:C11.');
+    // A figure changes, and a row comes in above.
+    const next = above.map((row) => (row[0] === 'SC-2' ? ['SC-2', 247, 5] : row));
+    await writeFile(at('plots.csv'), csv([['Sallow Creek'], ...next]));
+    const behind = await eventually(
+      () => now(id),
+      (each) => areaOf(each) === 'A4:C12',
+    );
+    expect(behind).toMatchObject({ standing: 'behind', summary: '1 cell changed' });
+  }, 60_000);
+
+  test('are not shown as right where two places look alike: it is said, and nothing is taken', async () => {
+    const { id } = await placed();
+    await ines.put(`/api/tethers/${id}/mode`).send({ mode: { kind: 'automatic' } });
+    const base = (await now(id)).base;
+    await writeFile(at('plots.csv'), csv([...WAITING, [''], [''], ...PLOTS]));
+    const waiting = await eventually(
+      () => now(id),
+      ({ warnings }) => warnings.some(({ code }) => code === 'may have moved'),
+    );
+    expect(areaOf(waiting)).toBe('A1:C9');
+    expect(waiting.base).toBe(base);
+    expect(waiting.warnings[0]!.message).toMatch(/^What it shows may stand at plots!A3:C11 now\./);
+  }, 60_000);
+
+  test('only figures change: it stays where it is', async () => {
+    const { id } = await placed();
+    await writeFile(
+      at('plots.csv'),
+      csv(PLOTS.map((row, nth) => (nth === 0 ? row : [row[0]!, 1, nth]))),
+    );
+    const behind = await eventually(
+      () => now(id),
+      ({ standing }) => standing === 'behind',
+    );
+    expect([areaOf(behind), behind.warnings]).toEqual(['A1:C9', []]);
   }, 60_000);
 });

@@ -105,6 +105,7 @@ export interface ReachWarning {
     | 'hidden rows'
     | 'hidden columns'
     | 'header moved'
+    | 'may have moved'
     | 'named'
     | 'empty';
   message: string;

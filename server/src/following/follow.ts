@@ -1,7 +1,10 @@
 import type { LiveEvent, RefreshedHow } from '@tether/contract';
 import {
   type Change,
+  describeReach,
   type Fault,
+  fault,
+  formatArea,
   harmOf,
   type Mode,
   type Reach,
@@ -94,6 +97,7 @@ export async function followSources(
   );
   const judged: { row: TetherRow; next: Judgement }[] = [];
   const states: PackedSnapshot[] = [];
+  const moved: MovedRow[] = [];
   for (const row of rows) {
     const { taken } = bySource.get(row.sourceId)!;
     const now =
@@ -103,9 +107,15 @@ export async function followSources(
       ? await compare(tx, comparer, row, now.value)
       : { ...inStep(row.warnings), standing: 'adrift' as const, reason: now.fault };
     if (now.ok && next.change) states.push(now.value.now);
-    judged.push({ row, next });
+    if (now.ok && now.value.moved) {
+      const { found, moved: reasons } = now.value;
+      moved.push({ row, source: bySource.get(row.sourceId)!, reach: found, reasons });
+    }
+    const isMoved = now.ok && now.value.moved !== undefined;
+    judged.push({ row: isMoved ? { ...row, reach: now.value.found } : row, next });
   }
   await storePacked(tx, states);
+  await followCells(tx, moved);
   const taking: Taking[] = [];
   const standings: Parameters<typeof updateTethers>[1][number][] = [];
   const warned: typeof standings = [];
@@ -121,7 +131,7 @@ export async function followSources(
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
     if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
-      const harm = harmOf(next.change.danger, rule.share);
+      const harm = doubtOf(next.warnings) ?? harmOf(next.change.danger, rule.share);
       if (!harm) {
         changed.push(row);
         taking.push({
@@ -164,6 +174,40 @@ export async function followSources(
   await insertLog(tx, log);
   await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
   await announce(tx, { kind: 'sources' }, ...eventsOf(changed));
+}
+
+/** An object whose cells stand elsewhere in its source. */
+interface MovedRow {
+  row: TetherRow;
+  source: FollowedSource;
+  reach: Reach;
+  reasons: string[];
+}
+
+/** Lets reaches say where their cells stand now, and says so in the log. */
+async function followCells(tx: Database, moved: readonly MovedRow[]): Promise<void> {
+  if (moved.length === 0) return;
+  await updateTethers(
+    tx,
+    moved.map(({ row, reach }) => ({ id: row.id, reach })),
+  );
+  await insertLog(
+    tx,
+    moved.map(({ row, source, reach, reasons }) => {
+      const way = `From ${describeReach(row.reach)} to ${describeReach(reach)}.`;
+      return logOf(row, source, 'reach followed', [way, ...reasons].join(' '));
+    }),
+  );
+  await announceTethers(
+    tx,
+    moved.map(({ row }) => row),
+  );
+}
+
+/** Why nothing is taken by itself of an object whose cells may stand elsewhere; null where there is no doubt. */
+function doubtOf(warnings: readonly ReachWarning[]): Fault | null {
+  const doubt = warnings.find(({ code }) => code === 'may have moved');
+  return doubt ? fault('waits-moved', { place: doubt.area ? formatArea(doubt.area) : '' }) : null;
 }
 
 /** Tells the screens which documents have tethers that changed, and that there is something new in the log. */
@@ -261,7 +305,7 @@ export async function takeWhatWaited(
 function logOf(
   row: TetherRow,
   source: { id: string; shownPath: string },
-  kind: 'waits' | 'adrift' | 'found again',
+  kind: 'waits' | 'adrift' | 'found again' | 'reach followed',
   summary: string,
 ) {
   return {

@@ -49,6 +49,8 @@ test('each reach is compared with every state that objects show of it', async ()
   if (!now.ok) throw new Error(now.fault.message);
   const followed = await followReaches(source, [
     { reach: plots, bases: [base(was.value.snapshot), base(now.value.snapshot)] },
+    { reach: gone, bases: [] },
+    // What it shows is found on another sheet, as when its own was renamed.
     { reach: gone, bases: [base(was.value.snapshot)] },
     { reach: header, bases: [base(head.value.snapshot)] },
   ]);
@@ -64,6 +66,10 @@ test('each reach is compared with every state that objects show of it', async ()
       },
     },
     { ok: false, fault: { code: 'sheet-missing' } },
+    {
+      ok: true,
+      value: { found: { sheet: 'Counts' }, changes: [{ change: { behindBy: 4 } }] },
+    },
     { ok: true, value: { changes: [{ change: null }] } },
   ]);
   // What is stored is what was taken, letter for letter.

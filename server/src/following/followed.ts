@@ -6,11 +6,14 @@ import {
   type Reach,
   type ReachWarning,
   type Result,
+  type SheetPrint,
   type Snapshot,
+  type Taken,
 } from '@tether/core';
 import { type OpenSource, takeReaches } from '@tether/formats';
 import { LRUCache } from 'lru-cache';
 import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
+import { findMoved, printsOf } from './find-moved.ts';
 
 /** A reach of a source with what objects show of it now: their bases, packed, by hash. */
 export interface FollowedReach {
@@ -26,6 +29,8 @@ export interface Followed {
   found: Reach;
   /** From each base what would change, null for nothing; see `core/standing`. */
   changes: { from: string; change: Change | null }[];
+  /** Why it was taken from where it stands now and not from where the reach said; `found` says where that is. */
+  moved?: string[];
 }
 
 /** What was taken last, up to so many cells: most often it is what objects show when their source changes again. */
@@ -43,16 +48,53 @@ export async function followReaches(
     source,
     wanted.map(({ reach }) => reach),
   );
-  return taken.map((each, at) => {
-    if (!each.ok) return each;
-    const { snapshot, warnings } = each.value;
-    const now = packSnapshot(snapshot);
-    const changes = wanted[at]!.bases.map(({ hash, packed }) => ({
-      from: hash,
-      change:
-        hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
-    }));
-    recent.set(now.hash, snapshot);
-    return ok({ now, warnings, found: asFound(wanted[at]!.reach, snapshot), changes });
-  });
+  const prints = printsOf(source);
+  const followed: Result<Followed>[] = [];
+  for (const [at, each] of taken.entries()) {
+    const isGone = !each.ok && each.fault.code === 'sheet-missing';
+    const isLookedFor = each.ok || isGone;
+    followed.push(isLookedFor ? await follow(source, wanted[at]!, each, prints) : each);
+  }
+  return followed;
+}
+
+/** One reach: where its cells are known to stand elsewhere, they are taken there. */
+async function follow(
+  source: OpenSource,
+  { reach, bases }: FollowedReach,
+  taken: Result<Taken>,
+  prints: () => Promise<SheetPrint[]>,
+): Promise<Result<Followed>> {
+  const own = taken.ok ? followedOf(reach, taken.value, bases) : taken;
+  const other = own.ok
+    ? own.value.changes.find(({ change }) => change !== null)?.from
+    : bases[0]?.hash;
+  const base = bases.find(({ hash }) => hash === other);
+  if (!base) return own;
+  const shown = recent.get(base.hash) ?? unpackSnapshot(base.packed);
+  const moved = await findMoved(reach, shown, taken.ok ? taken.value.snapshot : null, prints);
+  if (!moved) return own;
+  if (!moved.isCertain) {
+    if (!own.ok) return own;
+    return ok({ ...own.value, warnings: [moved.warning, ...own.value.warnings] });
+  }
+  const [there] = await takeReaches(source, [moved.reach]);
+  if (!there?.ok) return own;
+  const found = followedOf(moved.reach, there.value, bases);
+  return found.ok ? ok({ ...found.value, moved: moved.reasons }) : own;
+}
+
+function followedOf(
+  reach: Reach,
+  { snapshot, warnings }: Taken,
+  bases: FollowedReach['bases'],
+): Result<Followed> {
+  const now = packSnapshot(snapshot);
+  const changes = bases.map(({ hash, packed }) => ({
+    from: hash,
+    change:
+      hash === now.hash ? null : changeOf(recent.get(hash) ?? unpackSnapshot(packed), snapshot),
+  }));
+  recent.set(now.hash, snapshot);
+  return ok({ now, warnings, found: asFound(reach, snapshot), changes });
 }

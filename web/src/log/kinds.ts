@@ -33,6 +33,7 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   edited: 'corrected figures in',
   'written back': 'wrote back into the source of',
   'found again': 'was found again',
+  'reach followed': 'followed its cells:',
   'source moved': 'went elsewhere and was followed:',
   relinked: 'tied to another source:',
 };

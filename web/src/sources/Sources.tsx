@@ -21,6 +21,8 @@ import { useEntering } from './entering/useEntering.ts';
 import { Waiting } from './entering/Waiting.tsx';
 import { FolderActions } from './FolderActions.tsx';
 import { blockOutlines, chartOutlines, nameOutlines } from './outlines.tsx';
+import { FindAgain } from './relink/FindAgain.tsx';
+import { RelinkBox } from './relink/RelinkBox.tsx';
 import { SheetGrid } from './SheetGrid.tsx';
 import { SheetRulesList } from './SheetRulesList.tsx';
 import { SheetTabs } from './SheetTabs.tsx';
@@ -77,10 +79,13 @@ export default function Sources() {
 
 function Source({ id }: { id: string }) {
   const { data: contents, error } = useContentsQuery(id);
+  const { data: folders = [] } = useSourcesQuery();
+  const source = folders.flatMap(({ sources }) => sources).find((each) => each.id === id);
   if (error) {
     return (
       <div className="flex-1 p-6">
         <FaultNote fault={faultOf(error)} />
+        {source?.state === 'missing' && <FindAgain source={source} />}
       </div>
     );
   }
@@ -101,7 +106,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
   const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
   const { data: folders = [] } = useSourcesQuery();
   const { data: me } = useMeQuery();
-  const { whyNot } = useMayChange();
+  const { isAllowed, whyNot } = useMayChange();
   const mayType = me !== undefined && can(me, 'change', { kind: 'source file' });
   const [query] = useSearchParams();
   const [ownSheet, setSheetName] = useState<string | null>(null);
@@ -117,7 +122,9 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
   // Where cells are used already that says enough; the name stands at the right.
   const used = uses.filter((use) => use.sheet === sheet.name).map(({ area }) => area);
   const names = nameOutlines(contents, sheet.name, ({ area }) => setSelection(area), used);
-  const path = folders.flatMap(({ sources }) => sources).find((each) => each.id === id)?.path ?? '';
+  const source = folders.flatMap(({ sources }) => sources).find((each) => each.id === id);
+  const path = source?.path ?? '';
+  const [isRelinking, setRelinking] = useState(false);
   const { copy } = useCellCopy({ sourceId: id, path, sheet: sheet.name }, contents.hash, selection);
   const entering = useEntering({ sourceId: id, hash: contents.hash, sheet: sheet.name }, mayType);
   const show = (where: { sheet: string; area: Area }) => {
@@ -204,6 +211,19 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
               </li>
             ))}
           </ul>
+          {uses.length > 0 && source && (
+            <Button
+              className="mt-1"
+              disabled={!isAllowed}
+              title={whyNot}
+              onClick={() => setRelinking(true)}
+            >
+              Tie them to another file …
+            </Button>
+          )}
+          {isRelinking && source && (
+            <RelinkBox source={source} onClose={() => setRelinking(false)} />
+          )}
         </section>
         <SourceModeSection sourceId={id} />
         {contents.delimited && <DelimitedReadingPanel sourceId={id} guess={contents.delimited} />}

@@ -38,9 +38,12 @@ import {
   type PlaceRequest,
   type RefreshRequest,
   type RefreshResponse,
+  type Relink,
+  type RelinkSeen,
   type SavedView,
   type SaveView,
   type SignInRequest,
+  type SourceCandidate,
   type SourceContents,
   type SourceEdits,
   type SourceFolder,
@@ -160,6 +163,21 @@ export const readingApi = createApi({
       invalidatesTags: (_done, _error, { id }) => [{ type: 'Entries', id }, 'Contents'],
     }),
     // `hash` only tells states of the source apart.
+    candidates: build.query<SourceCandidate[], string>({
+      query: (id) => ({ url: `/sources/${id}/candidates` }),
+      keepUnusedDataFor: 0,
+      providesTags: ['Contents'],
+    }),
+    seeRelink: build.query<RelinkSeen[], { from: string; to: string }>({
+      query: ({ from, to }) => ({ url: `/sources/${from}/relink/${to}` }),
+      keepUnusedDataFor: 0,
+    }),
+    relink: build.mutation<
+      { changed: number; refused: RefreshResponse['refused'] },
+      Relink & { from: string }
+    >({
+      query: ({ from, ...body }) => ({ url: `/sources/${from}/relink`, method: 'POST', body }),
+    }),
     seeLines: build.query<LinesSeen, { id: string; hash: string; change: ChangeLines }>({
       query: ({ id, change }) => ({
         url: `/sources/${id}/lines/plan`,
@@ -582,6 +600,9 @@ export const {
   useDecideEntryMutation,
   useDropEntriesMutation,
   useSaveEntriesMutation,
+  useCandidatesQuery,
+  useSeeRelinkQuery,
+  useRelinkMutation,
   useSeeLinesQuery,
   useChangeLinesMutation,
   useTakeQuery,

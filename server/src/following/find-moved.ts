@@ -1,0 +1,87 @@
+import {
+  anchorsOf,
+  formatArea,
+  formatReference,
+  printSheet,
+  type Reach,
+  type ReachWarning,
+  reachAt,
+  type SheetPrint,
+  type Snapshot,
+} from '@tether/core';
+import { type OpenSource, printSource } from '@tether/formats';
+
+/** Places of a sheet that are looked at, from its first row: a long one is not read as a whole at each save. */
+const MOST_PLACES = 400_000;
+/** What has fewer cells is told by what stands beside and above it, not by what it holds. */
+const FEWEST_CELLS = 8;
+/** So much more must stand at another place before it is said that it may have gone there. */
+const MORE_THERE = 0.2;
+const STANDS_THERE = 0.5;
+
+/** Where the cells of an object stand, where that is not where its reach says. */
+export type MovedCells =
+  | { isCertain: true; reach: Reach; reasons: string[] }
+  | { isCertain: false; warning: ReachWarning };
+
+/** The prints of a source, made when they are first asked for. */
+export function printsOf(source: OpenSource): () => Promise<SheetPrint[]> {
+  let made: Promise<SheetPrint[]> | null = null;
+  return () => {
+    made ??= printSource(source, MOST_PLACES).then((printed) =>
+      printed.ok ? printed.value.prints.filter((print) => print !== null) : [],
+    );
+    return made;
+  };
+}
+
+/**
+ * Where what an object shows stands now: rows came above it, its sheet was renamed, it was moved. Null where it stands where it stood,
+ * or nothing says where; `taken` is what its reach gives, null where its sheet is not there.
+ */
+export async function findMoved(
+  reach: Reach,
+  base: Snapshot,
+  taken: Snapshot | null,
+  prints: () => Promise<SheetPrint[]>,
+): Promise<MovedCells | null> {
+  if (reach.kind === 'name' || reach.kind === 'chart') return null;
+  // Growing blocks and picked columns find their headers by themselves, on a sheet that is there.
+  if (taken && reach.kind !== 'block') return null;
+  const filled = base.cells.filter(({ type }) => type !== 'blank');
+  if (filled.length < FEWEST_CELLS || (taken && isInPlace(filled, taken))) return null;
+  const print = printSheet(base.sheet, filled);
+  const [first] = print ? anchorsOf(print, base.area, await prints()) : [];
+  if (!first) return null;
+  const isHere =
+    taken !== null &&
+    first.sheet === taken.sheet &&
+    formatArea(first.area) === formatArea(taken.area);
+  if (isHere) return null;
+  if (first.isCertain) {
+    return { isCertain: true, reach: reachAt(reach, base.area, first), reasons: first.reasons };
+  }
+  const { cells } = first.evidence;
+  if (!taken || cells < STANDS_THERE || cells < shareInPlace(filled, taken) + MORE_THERE)
+    return null;
+  const place = formatReference({ sheet: first.sheet, area: first.area });
+  const message = `What it shows may stand at ${place} now. ${first.reasons.join(' ')}`;
+  return { isCertain: false, warning: { code: 'may have moved', message, area: first.area } };
+}
+
+type Filled = Snapshot['cells'];
+
+/** Whether all texts stand where they stood: then only figures changed. */
+function isInPlace(before: Filled, taken: Snapshot): boolean {
+  const texts = before.filter(({ type }) => type === 'text');
+  return texts.length > 0 && shareInPlace(texts, taken) === 1;
+}
+
+function shareInPlace(before: Filled, taken: Snapshot): number {
+  const now = new Map(taken.cells.map((cell) => [`${cell.row},${cell.column}`, cell]));
+  const same = before.filter(({ row, column, type, value }) => {
+    const cell = now.get(`${row},${column}`);
+    return cell?.type === type && cell.value === value;
+  });
+  return same.length / before.length;
+}

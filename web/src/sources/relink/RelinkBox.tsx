@@ -1,0 +1,176 @@
+import type { RelinkSeen, SourceCandidate, SourceSummary } from '@tether/contract';
+import { useState } from 'react';
+import {
+  faultOf,
+  useCandidatesQuery,
+  useRelinkMutation,
+  useSeeRelinkQuery,
+  useSourcesQuery,
+} from '../../state/api.ts';
+import { Button } from '../../ui/Button.tsx';
+import { counted } from '../../ui/counted.ts';
+import { FaultNote } from '../../ui/FaultNote.tsx';
+import { QuestionBox } from '../../ui/QuestionBox.tsx';
+import { SelectField } from '../../ui/SelectField.tsx';
+import { Tick } from '../../ui/Tick.tsx';
+
+/** Ties objects of a source to another file: which one, what that would do to each object, and then it is done. */
+export function RelinkBox(props: {
+  source: SourceSummary;
+  /** The file that is looked at first. */
+  to?: string | undefined;
+  onClose: () => void;
+}) {
+  const { source, onClose } = props;
+  const [to, setTo] = useState(props.to ?? '');
+  const { data: folders = [] } = useSourcesQuery();
+  const { data: candidates } = useCandidatesQuery(source.id);
+  const others = folders
+    .flatMap(({ sources }) => sources)
+    .filter(({ id, state }) => id !== source.id && state === 'present');
+  return (
+    <QuestionBox isWide title={`Objects that take from ${source.path}`} onClose={onClose}>
+      <div className="w-[560px]">
+        <SelectField
+          label="Tie them to"
+          value={to}
+          options={[
+            { value: '', label: 'Choose a file' },
+            ...others.map(({ id, folder, path }) => ({ value: id, label: `${folder}/${path}` })),
+          ]}
+          onChange={setTo}
+        />
+      </div>
+      {to === '' ? (
+        <>
+          <CandidateList candidates={candidates} onChoose={setTo} />
+          <div className="mt-auto flex justify-end">
+            <Button onClick={onClose}>Leave it</Button>
+          </div>
+        </>
+      ) : (
+        <Objects key={to} from={source.id} to={to} onClose={onClose} />
+      )}
+    </QuestionBox>
+  );
+}
+
+/** Files that may be one that is looked for, each with the reasons. */
+export function CandidateList(props: {
+  candidates: readonly SourceCandidate[] | undefined;
+  onChoose: (id: string) => void;
+}) {
+  const { candidates, onChoose } = props;
+  if (!candidates) return <p role="status">Looking for files like it …</p>;
+  if (candidates.length === 0) {
+    return <p className="text-muted">No file in the source folders holds enough of the same.</p>;
+  }
+  return (
+    <ul className="divide-y divide-hairline" aria-label="Files that may be it">
+      {candidates.map(({ sourceId, path, reasons }) => (
+        <li key={sourceId} className="flex items-start gap-3 py-2">
+          <div className="min-w-0 flex-1">
+            <p className="font-semibold break-words">{path}</p>
+            <p className="text-muted">{reasons.join(' ')}</p>
+          </div>
+          <Button onClick={() => onChoose(sourceId)} aria-label={`See what ${path} would change`}>
+            See what changes
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Objects({ from, to, onClose }: { from: string; to: string; onClose: () => void }) {
+  const { data: seen, error } = useSeeRelinkQuery({ from, to });
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+  const [tie, tying] = useRelinkMutation();
+  const able = (seen ?? []).filter(({ reach }) => reach !== null);
+  const chosen = able.filter(({ id }) => !left.has(id));
+  const failed = tying.error ?? error;
+  const refused = tying.data?.refused ?? [];
+  const doIt = async () => {
+    const objects = chosen.map(({ id, reach }) => ({ id, reach: reach! }));
+    const done = await tie({ from, to, objects });
+    if (!('error' in done) && done.data.refused.length === 0) onClose();
+  };
+  const setChosen = (id: string, isOn: boolean) => {
+    const next = new Set(left);
+    if (isOn) next.delete(id);
+    else next.add(id);
+    setLeft(next);
+  };
+  return (
+    <>
+      {!seen && !error && <p role="status">Looking what each object would take there …</p>}
+      {seen?.length === 0 && <p className="text-muted">No object takes from this source.</p>}
+      {seen && seen.length > 0 && (
+        <ul className="min-h-0 flex-1 divide-y divide-hairline overflow-auto" aria-label="Objects">
+          {seen.map((object) => (
+            <li key={object.id} className="flex items-start gap-4 py-2">
+              <div className="w-[300px] shrink-0">
+                <Tick
+                  isOn={object.reach !== null && !left.has(object.id)}
+                  isDisabled={object.reach === null}
+                  onChange={(isOn) => setChosen(object.id, isOn)}
+                >
+                  <span className="font-semibold">{object.name}</span>
+                </Tick>
+                <p className="pl-6 text-muted">in {object.document.name}</p>
+              </div>
+              <Outcome object={object} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {failed && <FaultNote fault={faultOf(failed)} />}
+      {refused[0] && (
+        <FaultNote
+          fault={{
+            ...refused[0].fault,
+            message: `${counted(refused.length, 'object')} stayed: ${refused[0].fault.message}`,
+          }}
+        />
+      )}
+      <div className="mt-auto flex items-center justify-end gap-2">
+        <p className="mr-auto text-muted">
+          What they show stays until it is refreshed. The log takes it back.
+        </p>
+        <Button onClick={onClose}>Leave it</Button>
+        <Button
+          kind="primary"
+          disabled={chosen.length === 0 || tying.isLoading}
+          onClick={() => void doIt()}
+        >
+          {tying.isLoading ? 'Tying …' : `Tie ${counted(chosen.length, 'object')}`}
+        </Button>
+      </div>
+    </>
+  );
+}
+
+/** What an object would take from the other file, and what would be other then. */
+function Outcome({ object }: { object: RelinkSeen }) {
+  const { place, how, isCertain, reasons, summary, fault } = object;
+  if (fault) {
+    return (
+      <div className="min-w-0 flex-1 text-adrift">
+        <p>{fault.message}</p>
+        <p className="text-muted">It stays as it is.</p>
+      </div>
+    );
+  }
+  return (
+    <div className="min-w-0 flex-1">
+      <p>
+        <span className="font-mono text-[12px]">{place}</span>{' '}
+        {how === 'elsewhere' && !isCertain && (
+          <span className="font-semibold text-behind">look whether this is it</span>
+        )}
+      </p>
+      <p>{summary === null ? 'It shows the same there.' : `Other than it shows: ${summary}`}</p>
+      {reasons.length > 0 && <p className="text-muted">{reasons.join(' ')}</p>}
+    </div>
+  );
+}
