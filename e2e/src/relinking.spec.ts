@@ -1,0 +1,125 @@
+import { copyFile, mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { setCell } from '@tether/demo';
+import {
+  cleat,
+  expect,
+  expectAccessible,
+  header,
+  type Page,
+  placed,
+  reportWith,
+  test,
+} from './fixtures.ts';
+
+const OBJECT = 'Planting counts by plot';
+const sourceButton = (page: Page, name: RegExp) =>
+  page.getByRole('region', { name: 'Monitoring' }).getByRole('button', { name });
+
+test('a file that is moved while its report is open is followed, and what is saved there arrives', async ({
+  product,
+  report,
+}) => {
+  const folder = join(product.sources, 'monitoring');
+  await mkdir(join(folder, 'autumn'));
+  await rename(join(folder, 'planting-counts.xlsx'), join(folder, 'autumn', 'Counts 2026.xlsx'));
+  await report.getByRole('link', { name: 'Log', exact: true }).click();
+  await expect(report.getByRole('main')).toContainText(
+    'From Monitoring/planting-counts.xlsx to Monitoring/autumn/Counts 2026.xlsx',
+  );
+  await report.goBack();
+  await expect(cleat(report, OBJECT)).toContainText('in step');
+  await product.save('monitoring/autumn/Counts 2026.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(cleat(report, OBJECT)).toContainText('behind');
+  await cleat(report, OBJECT).click();
+  await expect(report.getByRole('complementary')).toContainText('Counts 2026.xlsx');
+});
+
+test('a file that went and was changed is offered with the reasons; its objects are tied to it, and the log takes it back', async ({
+  product,
+  desk,
+}) => {
+  const folder = join(product.sources, 'monitoring');
+  await copyFile(join(folder, 'planting-counts.xlsx'), join(folder, 'counts of autumn.xlsx'));
+  await product.save('monitoring/counts of autumn.xlsx', [setCell('Counts', 'D8', 111)]);
+  await rm(join(folder, 'planting-counts.xlsx'));
+  await desk.getByRole('link', { name: 'Sources', exact: true }).click();
+  await expect(sourceButton(desk, /planting-counts.*missing/)).toBeVisible();
+  await sourceButton(desk, /planting-counts/).click();
+  const offered = desk.getByRole('list', { name: 'Files that may be it' });
+  await expect(offered).toContainText(/\d\d % of what it holds is the same\./);
+  await expect(offered).toContainText('It lies in the same folder.');
+  await expectAccessible(desk);
+  await offered.getByRole('button', { name: /counts of autumn/ }).click();
+
+  const box = desk.getByRole('dialog');
+  const objects = box.getByRole('list', { name: 'Objects' });
+  await expect(objects).toContainText('Other than it shows: 4 cells changed');
+  await expectAccessible(desk);
+  // Nothing chosen is nothing done; chosen again it is.
+  const tick = objects.getByRole('checkbox', { name: OBJECT });
+  await tick.click();
+  await expect(box.getByRole('button', { name: 'Tie 0 objects' })).toBeDisabled();
+  await tick.click();
+  await box.getByRole('button', { name: 'Tie 1 object' }).click();
+  await expect(box).toBeHidden();
+  await expect(desk.getByRole('main')).toContainText('No object takes from it.');
+
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  const needs = desk.getByRole('region', { name: 'Needs you' });
+  await expect(needs).toContainText('behind: 4 cells changed');
+  await needs.getByRole('link', { name: OBJECT }).click();
+  // What it shows stays until it is refreshed.
+  await expect(placed(desk, OBJECT)).toContainText('1,815');
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(placed(desk, OBJECT)).toContainText('1,829');
+
+  await desk.getByRole('link', { name: 'Log', exact: true }).click();
+  const entry = desk.getByRole('listitem').filter({ hasText: 'From Monitoring/planting-counts.xlsx' });
+  await entry.getByRole('button', { name: 'Take back' }).click();
+  await expect(entry).toContainText('taken back');
+});
+
+const PLOTS = [
+  'Plot,Planted,Surviving',
+  ...Array.from({ length: 8 }, (_, at) => `SC-${at + 1},${240 + at * 7},${97 + at * 11}`),
+];
+
+test('rows that come in above a block are followed; a copy of it makes that somebody must look', async ({
+  product,
+  desk,
+}) => {
+  const file = join(product.sources, 'monitoring/plots.csv');
+  const save = (lines: string[]) => writeFile(file, `${lines.join('\n')}\n`);
+  await save(PLOTS);
+  const area = { top: 1, left: 1, bottom: 9, right: 3 };
+  const id = await reportWith(desk, product, 'Plots', [
+    { name: 'Plots as counted', path: 'plots.csv', sheet: 'plots', area },
+  ]);
+  await desk.goto(`${product.address}/documents/${id}`);
+  await expect(cleat(desk, 'Plots as counted')).toContainText('in step');
+  await cleat(desk, 'Plots as counted').click();
+  const panel = desk.getByRole('complementary');
+  await panel.getByRole('button', { name: 'Where it comes from' }).click();
+  await expect(panel).toContainText('plots!A1:C9');
+
+  await save([
+    'Sallow Creek',
+    '',
+    ...PLOTS.map((line) => line.replace('SC-2,247,108', 'SC-2,247,5')),
+  ]);
+  await expect(panel).toContainText('plots!A3:C11');
+  await expect(panel).toContainText('1 cell changed');
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(
+    placed(desk, 'Plots as counted').getByRole('cell', { name: '5', exact: true }),
+  ).toBeVisible();
+
+  // The table and a copy of it, both lower down.
+  const now = PLOTS.map((line) => line.replace('SC-2,247,108', 'SC-2,247,5'));
+  await save(['Sallow Creek', '', '', '', ...now, '', '', ...now]);
+  await expect(panel).toContainText('What it shows may stand at plots!A5:C13 now.');
+  await expect(panel).toContainText('stand elsewhere too');
+  // Still the right figures, whatever stands at the old place.
+  await expect(placed(desk, 'Plots as counted')).toContainText('SC-8');
+});
