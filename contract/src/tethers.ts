@@ -174,6 +174,8 @@ export interface Tether {
   standing: StandingName;
   /** Why the object is adrift. */
   reason: Fault | null;
+  /** Where its cells may stand now, the likeliest first, where it is reshaped. */
+  places: Place[] | null;
   /** The change slip in few words, where the object is behind. */
   summary: string | null;
   /** How many cells that are. */
@@ -206,6 +208,14 @@ export interface Tether {
   writesAtOnce: boolean;
   /** Hash of what the person who asks last looked at, where the object shows something else since. */
   lookedAt: string | null;
+}
+
+/** Where the cells of an object may stand now. */
+export interface Place {
+  reach: Reach;
+  /** In words. */
+  where: string;
+  reasons: string[];
 }
 
 /** One object on the desk's list of what needs attention. */

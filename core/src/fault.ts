@@ -318,7 +318,7 @@ const FAULTS = {
   ],
   'waits-moved': (p: { place: string }) => [
     `What it shows may stand at ${p.place} now.`,
-    'Look at the source, and say what it takes; it refreshes when somebody has decided.',
+    'Choose below what it takes. Until then it keeps what it shows.',
   ],
   'waits-share': (p: { changed: string; share: string }) => [
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,

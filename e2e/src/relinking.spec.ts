@@ -75,7 +75,9 @@ test('a file that went and was changed is offered with the reasons; its objects 
   await expect(placed(desk, OBJECT)).toContainText('1,829');
 
   await desk.getByRole('link', { name: 'Log', exact: true }).click();
-  const entry = desk.getByRole('listitem').filter({ hasText: 'From Monitoring/planting-counts.xlsx' });
+  const entry = desk
+    .getByRole('listitem')
+    .filter({ hasText: 'From Monitoring/planting-counts.xlsx' });
   await entry.getByRole('button', { name: 'Take back' }).click();
   await expect(entry).toContainText('taken back');
 });
@@ -118,8 +120,22 @@ test('rows that come in above a block are followed; a copy of it makes that some
   // The table and a copy of it, both lower down.
   const now = PLOTS.map((line) => line.replace('SC-2,247,108', 'SC-2,247,5'));
   await save(['Sallow Creek', '', '', '', ...now, '', '', ...now]);
+  await expect(cleat(desk, 'Plots as counted')).toContainText('reshaped');
   await expect(panel).toContainText('What it shows may stand at plots!A5:C13 now.');
   await expect(panel).toContainText('stand elsewhere too');
   // Still the right figures, whatever stands at the old place.
   await expect(placed(desk, 'Plots as counted')).toContainText('SC-8');
+  await expectAccessible(desk);
+
+  // Old and new side by side, and then it is chosen.
+  await panel.getByRole('button', { name: 'Compare with plots!A5:C13' }).click();
+  const box = desk.getByRole('dialog');
+  await expect(box.getByRole('table', { name: 'What stands at plots!A5:C13' })).toContainText(
+    'SC-8',
+  );
+  await expectAccessible(desk);
+  await box.getByRole('button', { name: 'Take it from here' }).click();
+  await expect(box).toBeHidden();
+  await expect(cleat(desk, 'Plots as counted')).toContainText('in step');
+  await expect(panel).toContainText('plots!A5:C13');
 });

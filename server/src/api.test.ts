@@ -46,6 +46,7 @@ describe('the gate', () => {
     ['post', '/api/tethers/refresh'],
     ['get', `/api/tethers/${id}/slip`],
     ['put', `/api/tethers/${id}/writes-at-once`],
+    ['post', `/api/tethers/${id}/stays`],
     ['patch', `/api/tethers/${id}`],
     ['get', `/api/snapshots/${'0'.repeat(64)}`],
     ['post', `/api/documents/${id}/pictures`],

@@ -163,7 +163,7 @@ describe('a file that went elsewhere and was changed', () => {
     expect(seen.every(({ how }) => how === 'not found')).toBe(true);
     expect(seen[0]!.fault).not.toBeNull();
     const body = {
-      to: own.id,
+      to: own.folderId,
       objects: [{ id: seen[0]!.id, reach: { kind: 'name', name: 'x', sheet: null } }],
     };
     await ines.post(`/api/sources/${own.id}/relink`).send(body).expect(404);
@@ -206,7 +206,7 @@ describe('cells that stand elsewhere in their sheet', () => {
       () => now(id),
       (each) => areaOf(each) === 'A3:C11',
     );
-    expect(moved).toMatchObject({ standing: 'in step', warnings: [] });
+    expect(moved).toMatchObject({ standing: 'in step', places: null });
     const [entry] = (await log()).filter(({ kind }) => kind === 'reach followed');
     expect(entry!.summary).toContain('From plots!A1:C9 to plots!A3:C11.');
     // A figure changes, and a row comes in above.
@@ -224,13 +224,40 @@ describe('cells that stand elsewhere in their sheet', () => {
     await ines.put(`/api/tethers/${id}/mode`).send({ mode: { kind: 'automatic' } });
     const base = (await now(id)).base;
     await writeFile(at('plots.csv'), csv([...WAITING, [''], [''], ...PLOTS]));
-    const waiting = await eventually(
+    const asked = await eventually(
       () => now(id),
-      ({ warnings }) => warnings.some(({ code }) => code === 'may have moved'),
+      ({ standing }) => standing === 'reshaped',
     );
-    expect(areaOf(waiting)).toBe('A1:C9');
-    expect(waiting.base).toBe(base);
-    expect(waiting.warnings[0]!.message).toMatch(/^What it shows may stand at plots!A3:C11 now\./);
+    expect(asked).toMatchObject({ base, pending: null });
+    expect(areaOf(asked)).toBe('A1:C9');
+    expect(asked.reason!.message).toBe('What it shows may stand at plots!A3:C11 now.');
+    expect(asked.places!.map(({ where }) => where)).toEqual(['plots!A3:C11', 'plots!A14:C22']);
+    // Somebody chooses the second one: it is taken from there.
+    const [, second] = asked.places!;
+    await ines.patch(`/api/tethers/${id}`).send({ reach: second!.reach }).expect(200);
+    const chosen = await eventually(
+      () => now(id),
+      ({ standing }) => standing === 'in step',
+    );
+    expect(chosen).toMatchObject({ places: null, reason: null });
+    expect(areaOf(chosen)).toBe('A14:C22');
+  }, 60_000);
+
+  test('stay where they are when somebody says so; then it is compared with what stands there', async () => {
+    const { id } = await placed();
+    await writeFile(at('plots.csv'), csv([...WAITING, [''], [''], ...PLOTS]));
+    await eventually(
+      () => now(id),
+      ({ standing }) => standing === 'reshaped',
+    );
+    await ines.post(`/api/tethers/${id}/stays`).expect(200);
+    const behind = await eventually(
+      () => now(id),
+      ({ standing }) => standing === 'behind',
+    );
+    expect(areaOf(behind)).toBe('A1:C9');
+    // Nobody says so of one about which there is no doubt.
+    await ines.post(`/api/tethers/${id}/stays`).expect(409);
   }, 60_000);
 
   test('only figures change: it stays where it is', async () => {

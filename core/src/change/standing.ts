@@ -8,6 +8,7 @@ export const STANDINGS = [
   'behind',
   'edited here',
   'contested',
+  'reshaped',
   'adrift',
   'frozen',
 ] as const;

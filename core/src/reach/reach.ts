@@ -105,7 +105,6 @@ export interface ReachWarning {
     | 'hidden rows'
     | 'hidden columns'
     | 'header moved'
-    | 'may have moved'
     | 'named'
     | 'empty';
   message: string;

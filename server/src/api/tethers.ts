@@ -27,6 +27,7 @@ import {
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
 import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
+import { letStay } from '../changing/stays.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { refreshOnOpening } from '../changing/timetable.ts';
@@ -86,6 +87,9 @@ export function tetherRoutes(services: Services): Router {
   router.post('/:id/follow', mayChange, async (request, response) => {
     await followAgain(services, currentPerson(response).id, [request.params.id]);
     answer(response, ok(null));
+  });
+  router.post('/:id/stays', mayChange, async (request, response) => {
+    answer(response, await letStay(services, currentPerson(response).id, request.params.id));
   });
   router.put('/:id/frozen', mayChange, async (request, response) => {
     const body = parseRequest(response, frozenSchema, request.body);

@@ -131,7 +131,7 @@ export async function relink(
   { to, objects }: Relink,
 ): Promise<Result<Pick<Done, 'changed' | 'refused'>>> {
   const target = await findSource(means.db, to);
-  if (!target || to === sourceId) return fail('not-found', { what: 'source' });
+  if (!target) return fail('not-found', { what: 'source' });
   const wish = { from: sourceId, objects: objects.map((each) => ({ ...each, to })) };
   const done = await doStep(means, STEPS.relink, wish, { personId });
   return done.ok ? ok({ changed: done.value.changed, refused: done.value.refused }) : done;

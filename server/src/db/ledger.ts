@@ -15,7 +15,7 @@ import { describeTethers, modeInForce, needsSomebody } from './tethers.ts';
 const modeKind = sql<string>`coalesce(${modeInForce} ->> 'kind', ${USUAL_MODE.kind})`;
 const sourcePath = sql<string>`(${sourceFolders.name} || '/' || ${sources.path})`;
 /** Standings from those that need somebody to those that do not, as `STANDINGS` of the core turned about. */
-const standingRank = sql`array_position(array['contested', 'adrift', 'behind', 'edited here', 'frozen', 'in step'], ${tethers.standing})`;
+const standingRank = sql`array_position(array['contested', 'reshaped', 'adrift', 'behind', 'edited here', 'frozen', 'in step'], ${tethers.standing})`;
 const refresherName = sql<string>`coalesce((select p.name from people p where p.id = ${tethers.refreshedBy}), '')`;
 
 const SORTS: Record<LedgerColumn, SQL> = {

@@ -2,6 +2,7 @@ import type {
   DocumentVersion,
   LedgerQuery,
   LogEntry,
+  Place,
   RefreshedHow,
   Role,
   SheetHeadings,
@@ -313,6 +314,10 @@ export const tethers = pgTable(
     leftHash: text(),
     leftBy: uuid().references(() => people.id, { onDelete: 'set null' }),
     leftAt: moment(),
+    /** Where its cells may stand now, of one that is reshaped, and of which state of the source that is. */
+    reshaped: jsonb().$type<{ hash: string; places: Place[] }>(),
+    /** The state of which somebody said that it stays where it is. */
+    staysHash: text(),
     /** The moment of the earlier state that somebody went back to. */
     pinnedTo: moment(),
     frozenAt: moment(),
@@ -339,6 +344,7 @@ export const tethers = pgTable(
       behind: true,
       'edited here': true,
       contested: true,
+      reshaped: true,
       adrift: true,
       frozen: true,
     }),

@@ -40,7 +40,7 @@ const holders = alias(people, 'holders');
 export const modeInForce = sql<Mode | null>`coalesce(${tethers.mode}, ${sources.mode}, ${documents.mode})`;
 
 /** What needs somebody: behind and not left or gone back to on purpose, adrift, or waiting with an automatic refresh. */
-export const needsSomebody = sql`(${tethers.placed} and (${tethers.standing} in ('adrift', 'contested') or (
+export const needsSomebody = sql`(${tethers.placed} and (${tethers.standing} in ('adrift', 'contested', 'reshaped') or (
   ${tethers.standing} = 'behind' and ${tethers.pinnedTo} is null and ${tethers.leftHash} is distinct from ${tethers.pending})))`;
 
 /** A tether with what a list shows beside it. */
@@ -168,6 +168,7 @@ function toTether(described: DescribedRow): Tether {
     nextDue: row.nextDue?.toISOString() ?? null,
     waits: row.waits,
     left: isLeft ? { by: leftBy, at: row.leftAt!.toISOString() } : null,
+    places: row.reshaped?.places ?? null,
     pinnedTo: row.pinnedTo?.toISOString() ?? null,
     shown: row.shown ?? row.base,
     editCount: row.editCount,

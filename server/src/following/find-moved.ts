@@ -1,10 +1,10 @@
+import type { Place } from '@tether/contract';
 import {
   anchorsOf,
   formatArea,
   formatReference,
   printSheet,
   type Reach,
-  type ReachWarning,
   reachAt,
   type SheetPrint,
   type Snapshot,
@@ -22,7 +22,7 @@ const STANDS_THERE = 0.5;
 /** Where the cells of an object stand, where that is not where its reach says. */
 export type MovedCells =
   | { isCertain: true; reach: Reach; reasons: string[] }
-  | { isCertain: false; warning: ReachWarning };
+  | { isCertain: false; places: Place[] };
 
 /** The prints of a source, made when they are first asked for. */
 export function printsOf(source: OpenSource): () => Promise<SheetPrint[]> {
@@ -51,7 +51,8 @@ export async function findMoved(
   const filled = base.cells.filter(({ type }) => type !== 'blank');
   if (filled.length < FEWEST_CELLS || (taken && isInPlace(filled, taken))) return null;
   const print = printSheet(base.sheet, filled);
-  const [first] = print ? anchorsOf(print, base.area, await prints()) : [];
+  const anchors = print ? anchorsOf(print, base.area, await prints()) : [];
+  const [first] = anchors;
   if (!first) return null;
   const isHere =
     taken !== null &&
@@ -64,9 +65,14 @@ export async function findMoved(
   const { cells } = first.evidence;
   if (!taken || cells < STANDS_THERE || cells < shareInPlace(filled, taken) + MORE_THERE)
     return null;
-  const place = formatReference({ sheet: first.sheet, area: first.area });
-  const message = `What it shows may stand at ${place} now. ${first.reasons.join(' ')}`;
-  return { isCertain: false, warning: { code: 'may have moved', message, area: first.area } };
+  return {
+    isCertain: false,
+    places: anchors.map(({ sheet, area, reasons }) => ({
+      reach: reachAt(reach, base.area, { sheet, area }),
+      where: formatReference({ sheet, area }),
+      reasons,
+    })),
+  };
 }
 
 type Filled = Snapshot['cells'];

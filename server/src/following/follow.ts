@@ -4,7 +4,6 @@ import {
   describeReach,
   type Fault,
   fault,
-  formatArea,
   harmOf,
   type Mode,
   type Reach,
@@ -131,7 +130,7 @@ export async function followSources(
     const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
     if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
-      const harm = doubtOf(next.warnings) ?? harmOf(next.change.danger, rule.share);
+      const harm = harmOf(next.change.danger, rule.share);
       if (!harm) {
         changed.push(row);
         taking.push({
@@ -151,6 +150,7 @@ export async function followSources(
     const isSame =
       !isNew &&
       next.reason?.message === row.reason?.message &&
+      JSON.stringify(next.reshaped) === JSON.stringify(row.reshaped) &&
       wordsOf(next.warnings) === wordsOf(row.warnings);
     if (isSame) continue;
     const { change: _, ...values } = next;
@@ -202,12 +202,6 @@ async function followCells(tx: Database, moved: readonly MovedRow[]): Promise<vo
     tx,
     moved.map(({ row }) => row),
   );
-}
-
-/** Why nothing is taken by itself of an object whose cells may stand elsewhere; null where there is no doubt. */
-function doubtOf(warnings: readonly ReachWarning[]): Fault | null {
-  const doubt = warnings.find(({ code }) => code === 'may have moved');
-  return doubt ? fault('waits-moved', { place: doubt.area ? formatArea(doubt.area) : '' }) : null;
 }
 
 /** Tells the screens which documents have tethers that changed, and that there is something new in the log. */
@@ -326,7 +320,15 @@ function wordsOf(warnings: readonly ReachWarning[]): string {
 interface Judgement
   extends Pick<
     TetherRow,
-    'standing' | 'pending' | 'reason' | 'summary' | 'behindBy' | 'danger' | 'warnings' | 'waits'
+    | 'standing'
+    | 'pending'
+    | 'reason'
+    | 'summary'
+    | 'behindBy'
+    | 'danger'
+    | 'warnings'
+    | 'waits'
+    | 'reshaped'
   > {
   /** What a refresh would change, of one that is behind. */
   change?: Change;
@@ -342,6 +344,7 @@ function inStep(warnings: ReachWarning[]): Judgement {
     danger: null,
     warnings,
     waits: null,
+    reshaped: null,
   };
 }
 
@@ -351,7 +354,16 @@ async function compare(
   row: TetherRow,
   taken: Followed,
 ): Promise<Judgement> {
-  const { now, warnings, changes } = taken;
+  const { now, warnings, changes, places } = taken;
+  if (places && row.staysHash !== now.hash) {
+    // What stands at the old place is not shown as if it were right, nor offered as a change.
+    return {
+      ...inStep(warnings),
+      standing: 'reshaped',
+      reason: fault('waits-moved', { place: places[0]!.where }),
+      reshaped: { hash: now.hash, places },
+    };
+  }
   const known = changes.find(({ from }) => from === row.base);
   const change = known ? known.change : await changeFrom(tx, comparer, row.base, now);
   if (!change) return inStep(warnings);

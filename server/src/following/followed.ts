@@ -1,3 +1,4 @@
+import type { Place } from '@tether/contract';
 import {
   asFound,
   type Change,
@@ -31,6 +32,8 @@ export interface Followed {
   changes: { from: string; change: Change | null }[];
   /** Why it was taken from where it stands now and not from where the reach said; `found` says where that is. */
   moved?: string[];
+  /** Where its cells may stand, where that is not certain: then it is not known whether this is what it shows. */
+  places?: Place[];
 }
 
 /** What was taken last, up to so many cells: most often it is what objects show when their source changes again. */
@@ -76,7 +79,7 @@ async function follow(
   if (!moved) return own;
   if (!moved.isCertain) {
     if (!own.ok) return own;
-    return ok({ ...own.value, warnings: [moved.warning, ...own.value.warnings] });
+    return ok({ ...own.value, places: moved.places });
   }
   const [there] = await takeReaches(source, [moved.reach]);
   if (!there?.ok) return own;

@@ -106,7 +106,7 @@ function standingOf(
   { standing, pending, frozenAt }: Pick<TetherRow, 'standing' | 'pending' | 'frozenAt'>,
   merged: EditsMerged['merged'],
 ): StandingName {
-  if (frozenAt || standing === 'adrift') return standing;
+  if (frozenAt || standing === 'adrift' || standing === 'reshaped') return standing;
   if (merged.some(({ kind }) => kind === 'contested' || kind === 'gone')) return 'contested';
   if (pending) return 'behind';
   return merged.length > 0 ? 'edited here' : 'in step';

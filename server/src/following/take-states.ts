@@ -62,6 +62,8 @@ export async function takeStates(
     behindBy: 0,
     danger: null,
     reason: null,
+    reshaped: null,
+    staysHash: null,
     waits: null,
     leftHash: null,
     leftBy: null,

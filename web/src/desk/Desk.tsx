@@ -172,7 +172,7 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
             Look
           </Link>
         )}
-        {tether.standing === 'contested' && (
+        {(tether.standing === 'contested' || tether.standing === 'reshaped') && (
           <Link to={place} className="pt-1 underline" aria-label={`Decide on ${tether.name}`}>
             Decide
           </Link>

@@ -339,6 +339,9 @@ export const api = createApi({
         );
       },
     }),
+    stays: build.mutation<null, string>({
+      query: (id) => ({ url: `/tethers/${id}/stays`, method: 'POST' }),
+    }),
     changeTether: build.mutation<Tether, { id: string; documentId: string } & ChangeTether>({
       query: ({ id, documentId: _, ...body }) => ({ url: `/tethers/${id}`, method: 'PATCH', body }),
       invalidatesTags: (_result, _error, { documentId }) => [{ type: 'Tethers', id: documentId }],
@@ -554,6 +557,7 @@ export const {
   useNeedsYouQuery,
   usePlaceMutation,
   useChangeTetherMutation,
+  useStaysMutation,
   useUsesQuery,
   useSearchSourcesQuery,
   usePlacesQuery,

@@ -6,6 +6,7 @@ const COLOURS: Record<StandingName, string> = {
   behind: 'bg-behind',
   'edited here': 'bg-edited',
   contested: 'bg-contested',
+  reshaped: 'bg-reshaped',
   adrift: 'bg-adrift',
   frozen: 'bg-frozen',
 };

@@ -1,6 +1,6 @@
 import type { StandingName } from '@tether/core';
 
-/** The glyph of a standing: full disc, half disc, pen stroke, two facing wedges, broken ring, hexagon. The word always stands beside it or in its label. */
+/** The glyph of a standing: full disc, half disc, pen stroke, two facing wedges, skewed square, broken ring, hexagon. The word always stands beside it or in its label. */
 export function StandingGlyph({ standing, size = 12 }: { standing: StandingName; size?: number }) {
   return (
     <svg width={size} height={size} viewBox="0 0 12 12" aria-hidden="true" className="shrink-0">
@@ -32,6 +32,7 @@ const GLYPHS: Record<StandingName, React.ReactNode> = {
       <path d="M11.4 1.6 6.6 6 11.4 10.4Z" fill="var(--color-contested)" />
     </>
   ),
+  reshaped: <path d="M3.6 1.4H11.4L8.4 10.6H0.6Z" fill="var(--color-reshaped)" />,
   frozen: <path d="M6 0.8 10.5 3.4V8.6L6 11.2 1.5 8.6V3.4Z" fill="var(--color-frozen)" />,
   adrift: (
     <circle

@@ -42,6 +42,7 @@ import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { ChartFolds, FormSection, TableFolds } from './FormSection.tsx';
 import { HistorySection } from './HistorySection.tsx';
+import { Places } from './Places.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 import { VersionsSection } from './VersionsSection.tsx';
 import { WritingBack } from './WritingBack.tsx';
@@ -253,6 +254,7 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
       {tether.reason && (
         <p className="mt-2 text-muted">The last good figures stay in the document.</p>
       )}
+      <Places tether={tether} isHeld={saved.hold !== null} />
       <StandingNotes tether={tether} />
       <FreshNote tether={tether} />
       {hasChanges(tether) && (

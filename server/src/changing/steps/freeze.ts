@@ -41,6 +41,7 @@ export const freeze: Step<
           : { frozenAt: null, frozenBy: null, standing: 'in step' as const }),
         pending: null,
         reason: null,
+        reshaped: null,
         summary: null,
         behindBy: 0,
         danger: null,

@@ -49,7 +49,14 @@ export const relink: Step<Wish, z.infer<typeof dataSchema>> = {
       tx,
       able.map(({ id }) => {
         const { to, reach } = wanted.get(id)!;
-        const clean = { pending: null, summary: null, behindBy: 0, danger: null, waits: null };
+        const clean = {
+          pending: null,
+          summary: null,
+          behindBy: 0,
+          danger: null,
+          waits: null,
+          reshaped: null,
+        };
         return { id, sourceId: to, reach, ...clean };
       }),
     );
