@@ -14,6 +14,9 @@ export interface SourceCandidate {
   isCertain: boolean;
 }
 
+/** Of which document objects are looked at; of all where none is named. */
+export const seeRelinkSchema = z.object({ document: z.uuid().optional() });
+
 /** Objects that are to be tied to another source, each with what it is to take there. */
 export const relinkSchema = z.object({
   to: z.uuid(),

@@ -8,6 +8,7 @@ export {
   type SheetSketch,
 } from './anchor/candidates.ts';
 export { LineMap } from './anchor/line-map.ts';
+export { nextPeriods } from './anchor/periods.ts';
 export { printSheet, type SheetPrint } from './anchor/sheet-print.ts';
 export { SKETCH_SIZE, type Sketch, sharedByBoth, sketchSheet } from './anchor/sketch.ts';
 export * from './change/change-slip.ts';

@@ -139,3 +139,47 @@ test('rows that come in above a block are followed; a copy of it makes that some
   await expect(cleat(desk, 'Plots as counted')).toContainText('in step');
   await expect(panel).toContainText('plots!A5:C13');
 });
+
+test('a report is carried forward to the next quarter: its files are suggested, and what changes is seen before', async ({
+  product,
+  desk,
+}) => {
+  const folder = join(product.sources, 'monitoring');
+  await rename(join(folder, 'planting-counts.xlsx'), join(folder, 'Counts Q3 2026.xlsx'));
+  await desk.getByRole('link', { name: 'Sources', exact: true }).click();
+  await expect(sourceButton(desk, /Counts Q3 2026.*changed/)).toBeVisible();
+  await expect(sourceButton(desk, /planting-counts/)).toHaveCount(0);
+  await copyFile(join(folder, 'Counts Q3 2026.xlsx'), join(folder, 'Counts Q4 2026.xlsx'));
+  await product.save('monitoring/Counts Q4 2026.xlsx', [setCell('Counts', 'D8', 111)]);
+  await expect(sourceButton(desk, /Counts Q4 2026.*changed/)).toBeVisible();
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+
+  await desk.getByRole('button', { name: 'More for Autumn monitoring report' }).click();
+  await desk.getByRole('button', { name: 'Carry forward …' }).click();
+  const box = desk.getByRole('dialog');
+  const sources = box.getByRole('list', { name: 'Its sources' });
+  const counts = sources
+    .getByRole('listitem')
+    .filter({ has: desk.locator('p', { hasText: 'Counts Q3 2026.xlsx' }) });
+  await expect(counts.getByLabel('becomes').locator('option:checked')).toHaveText(
+    'Monitoring/Counts Q4 2026.xlsx',
+  );
+  await expect(counts).toContainText('Other than it shows: 4 cells changed');
+  await expectAccessible(desk);
+  await box.getByLabel('Its name').fill('Winter monitoring report');
+  await box.getByRole('button', { name: 'Carry forward' }).click();
+  await expect(box).toContainText('of it takes from the new files');
+  await box.getByRole('link', { name: 'Winter monitoring report' }).click();
+
+  await expect(cleat(desk, OBJECT)).toContainText('behind');
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(placed(desk, OBJECT)).toContainText('1,829');
+  // The old report is as it was.
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  await desk
+    .getByRole('link', { name: /Autumn monitoring report/ })
+    .first()
+    .click();
+  await expect(cleat(desk, OBJECT)).toContainText('frozen');
+  await expect(placed(desk, OBJECT)).toContainText('1,815');
+});

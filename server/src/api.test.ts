@@ -47,6 +47,8 @@ describe('the gate', () => {
     ['get', `/api/tethers/${id}/slip`],
     ['put', `/api/tethers/${id}/writes-at-once`],
     ['post', `/api/tethers/${id}/stays`],
+    ['get', `/api/documents/${id}/carry-forward`],
+    ['post', `/api/documents/${id}/carry-forward`],
     ['patch', `/api/tethers/${id}`],
     ['get', `/api/snapshots/${'0'.repeat(64)}`],
     ['post', `/api/documents/${id}/pictures`],

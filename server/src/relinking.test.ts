@@ -1,7 +1,15 @@
 import { copyFile, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from '@jest/globals';
-import type { LogEntry, RelinkSeen, SourceCandidate, SourceFolder, Tether } from '@tether/contract';
+import type {
+  Carried,
+  CarrySeen,
+  LogEntry,
+  RelinkSeen,
+  SourceCandidate,
+  SourceFolder,
+  Tether,
+} from '@tether/contract';
 import { formatArea } from '@tether/core';
 import { saveAsColleague, setCell } from '@tether/demo';
 import exceljs from 'exceljs';
@@ -271,5 +279,50 @@ describe('cells that stand elsewhere in their sheet', () => {
       ({ standing }) => standing === 'behind',
     );
     expect([areaOf(behind), behind.warnings]).toEqual(['A1:C9', []]);
+  }, 60_000);
+});
+
+describe('a document carried forward', () => {
+  test('is a copy tied to the files of the next period; the old one keeps what it shows', async () => {
+    await begin();
+    const q3 = 'Counts Q3 2026.xlsx';
+    const q4 = 'Counts Q4 2026.xlsx';
+    const own = (await sourceAt(COUNTS))!;
+    await rename(at(COUNTS), at(q3));
+    await eventually(
+      () => sourceAt(q3),
+      (each) => each?.id === own.id && each.state === 'present',
+    );
+    await copyFile(at(q3), at(q4));
+    await saveAsColleague(at(q4), [setCell('Counts', 'D8', 111)]);
+    const next = await known(q4);
+    const [old] = (await ines.get('/api/documents')).body;
+    const seen: CarrySeen = (await ines.get(`/api/documents/${old.id}/carry-forward`)).body;
+    const mine = seen.sources.find(({ id }) => id === own.id)!;
+    expect(mine.next).toEqual({ id: next.id, path: `Monitoring/${q4}` });
+    expect(seen.sources.filter((each) => each.next !== null)).toHaveLength(1);
+
+    const body = {
+      name: 'Winter monitoring report',
+      freezes: true,
+      sources: [{ from: own.id, to: next.id }],
+    };
+    const carried: Carried = (
+      await ines.post(`/api/documents/${old.id}/carry-forward`).send(body).expect(201)
+    ).body;
+    expect(carried).toMatchObject({ tied: mine.objects, left: [] });
+    const fresh = await eventually(
+      async () =>
+        ((await ines.get(`/api/documents/${carried.documentId}/tethers`)).body as Tether[]).filter(
+          ({ source }) => source.id === next.id,
+        ),
+      (each) => each.length === mine.objects && each.every(({ standing }) => standing === 'behind'),
+    );
+    expect(fresh[0]!.summary).toBe('4 cells changed');
+    const before: Tether[] = (await ines.get(`/api/documents/${old.id}/tethers`)).body;
+    expect(new Set(before.map(({ standing }) => standing))).toEqual(new Set(['frozen']));
+    expect(before.some(({ source }) => source.id === own.id)).toBe(true);
+    const odile = await server.as('odile');
+    await odile.post(`/api/documents/${old.id}/carry-forward`).send(body).expect(403);
   }, 60_000);
 });

@@ -645,7 +645,7 @@ function reasonsFor(
     );
   }
   if (evidence.alone < 1 && rival > 0) {
-    reasons.push(`${percent(rival)} of them stand elsewhere too.`);
+    reasons.push(`${percent(rival)} of its cells stand elsewhere too.`);
   }
   if (evidence.edges < 1) reasons.push('Where it ends is not certain.');
   return reasons;

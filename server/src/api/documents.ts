@@ -1,4 +1,5 @@
 import {
+  carrySchema,
   changeDocumentSchema,
   createDocumentSchema,
   holdSchema,
@@ -15,6 +16,7 @@ import { seeDocumentEdits, writeDocument } from '../changing/write-document.ts';
 import { findDeleted, findDocument, listDocuments } from '../db/documents.ts';
 import { describeTethers } from '../db/tethers.ts';
 import { findVersion, listVersions } from '../db/versions.ts';
+import { carryForward, seeCarry } from '../documents/carry-forward.ts';
 import { createDocument, duplicateDocument, saveDocument } from '../documents/save.ts';
 import { keepVersion } from '../documents/versions.ts';
 import { writeOutDocument } from '../documents/write-out.ts';
@@ -76,6 +78,15 @@ export function documentRoutes(services: Services): Router {
   router.post('/:id/copies', mayChange, async (request, response) => {
     const made = await duplicateDocument(services, currentPerson(response), request.params.id);
     answer(response, made.ok ? ok(await findDocument(db, made.value)) : made, 201);
+  });
+  router.get('/:id/carry-forward', async (request, response) => {
+    answer(response, await seeCarry(services, request.params.id));
+  });
+  router.post('/:id/carry-forward', mayChange, async (request, response) => {
+    const body = parseRequest(response, carrySchema, request.body);
+    if (!body) return;
+    const person = currentPerson(response);
+    answer(response, await carryForward(services, person, request.params.id, body), 201);
   });
   router.put('/:id/hold', mayChange, async (request, response) => {
     const body = parseRequest(response, holdSchema, request.body);

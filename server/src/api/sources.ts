@@ -8,6 +8,7 @@ import {
   enterSchema,
   findCellsSchema,
   relinkSchema,
+  seeRelinkSchema,
   sourceReadingSchema,
   sourceSearchSchema,
   takeRequestSchema,
@@ -136,8 +137,10 @@ export function sourceRoutes(services: Services): Router {
     answer(response, await findCandidates(services, request.params.id));
   });
   router.get('/:id/relink/:to', async (request, response) => {
+    const query = parseRequest(response, seeRelinkSchema, request.query);
+    if (!query) return;
     const { id, to } = request.params;
-    answer(response, await seeRelink(services, id, to));
+    answer(response, await seeRelink(services, id, to, query.document ?? null));
   });
   router.post('/:id/relink', mayChange, async (request, response) => {
     const body = parseRequest(response, relinkSchema, request.body);

@@ -15,15 +15,18 @@ const STANDS_THERE = 0.5;
 
 /**
  * What tying all objects of a source to another one would do, object by object: by which reach each would take there, and what would
- * be other than it shows. Nothing is done. Faults: `not-found` and those of reading the other source.
+ * be other than it shows; with `documentId` only of its objects. Nothing is done. Faults: `not-found` and those of reading the other source.
  */
 export async function seeRelink(
   means: Pick<Means, 'db' | 'reader'>,
   sourceId: string,
   to: string,
+  documentId: string | null = null,
 ): Promise<Result<RelinkSeen[]>> {
   const { db } = means;
-  const uses = await listSourceUses(db, sourceId);
+  const uses = (await listSourceUses(db, sourceId)).filter(
+    ({ document }) => documentId === null || document.id === documentId,
+  );
   const own = await findSource(db, sourceId);
   if (!own) return fail('not-found', { what: 'source' });
   const rows = await findTethers(

@@ -24,12 +24,10 @@ export async function listMoves(db: Database, sourceId: string): Promise<Move[]>
     to: string;
     to_path: string;
   }>(sql`
-    with bytes as (
-      select coalesce(hash, noted_hash) as hash from sources where id = ${sourceId}
-    )
+    with bytes as (select hash from sources where id = ${sourceId})
     select a.id as from, a.path as from_path, b.id as to, b.path as to_path
     from bytes
-    join sources a on a.noted_hash = bytes.hash and a.state = 'missing'
+    join sources a on a.hash = bytes.hash and a.state = 'missing'
     join source_folders f on f.id = a.folder_id and f.state = 'watched'
     join sources b on b.hash = bytes.hash and b.state = 'present' and b.id <> a.id
     where exists (select 1 from tethers t where t.source_id = a.id)

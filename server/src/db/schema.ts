@@ -134,7 +134,7 @@ export const sources = pgTable(
     path: text().notNull(),
     state: text().$type<SourceSummary['state']>().notNull(),
     fault: jsonb().$type<Fault>(),
-    /** SHA-256 of the content; null while it could not be read. */
+    /** SHA-256 of the content; null while it could not be read. Of a file that is missing that of what it was. */
     hash: text(),
     bytes: bigint({ mode: 'number' }).notNull().default(0),
     sheets: jsonb().$type<SheetSummary[]>().notNull().default([]),

@@ -325,7 +325,7 @@ export async function listLikely(db: Database, id: string, most: number): Promis
     marks: number[];
     hash: string;
   }>(sql`
-    select s.path, coalesce(m.marks, '{}') as marks, coalesce(s.hash, s.noted_hash) as hash
+    select s.path, coalesce(m.marks, '{}') as marks, s.hash
     from sources s left join source_marks m on m.source_id = s.id where s.id = ${id}`);
   const [own] = rows;
   if (!own) return [];

@@ -114,7 +114,11 @@ async function lookAlone(
   const number = await means.readings.run(sourceId, async (begun) => {
     const { folder, source } = begun;
     let seen = await readSource(means, begun, isForced);
-    if (!seen.outcome.ok && PASSING.includes(seen.outcome.fault.code) && source.hash !== null) {
+    if (
+      !seen.outcome.ok &&
+      PASSING.includes(seen.outcome.fault.code) &&
+      source.state === 'present'
+    ) {
       await new Promise((resolve) => setTimeout(resolve, GRACE_MS));
       await settle(`${folder.root}/${source.path}`);
       seen = await readSource(means, begun, isForced);

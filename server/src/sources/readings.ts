@@ -167,8 +167,12 @@ function takenOf(ended: EndedReading) {
 
 function seenOf(ended: EndedReading): SeenSource {
   const { source, outcome, stamp } = ended;
-  const hash = outcome.ok ? outcome.value.hash : outcome.hash;
-  const common = { hash, stamp, changedAt: hash === source.hash ? null : new Date() };
+  const isGone = !outcome.ok && outcome.fault.code === 'source-missing';
+  // By what it was a file is found again that went elsewhere.
+  const hash = outcome.ok ? outcome.value.hash : (outcome.hash ?? (isGone ? source.hash : null));
+  const wasGone = source.state === 'missing';
+  const changedAt = hash === source.hash && isGone === wasGone ? null : new Date();
+  const common = { hash, stamp, changedAt };
   if (!outcome.ok) {
     const { fault, bytes } = outcome;
     const state = fault.code === 'source-missing' ? ('missing' as const) : ('unreadable' as const);

@@ -1,6 +1,6 @@
 import type { DocumentCard } from '@tether/contract';
 import { KIND_NAMES, type KindName, kindOf } from '@tether/documents';
-import { Copy, Ellipsis, Plus, Trash2 } from 'lucide-react';
+import { CalendarArrowUp, Copy, Ellipsis, Plus, Trash2 } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
@@ -21,6 +21,7 @@ import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { TextField } from '../ui/TextField.tsx';
+import { CarryBox } from './CarryBox.tsx';
 
 /** The documents as cards, and the way to a new one. */
 export function Documents() {
@@ -121,6 +122,7 @@ function Card({ saved }: { saved: DocumentCard }) {
 function CardActs({ saved }: { saved: DocumentCard }) {
   const { isAllowed, whyNot } = useMayChange();
   const [isAsking, setAsking] = useState(false);
+  const [isCarrying, setCarrying] = useState(false);
   const [duplicate, { isLoading, error }] = useDuplicateDocumentMutation();
   return (
     <div className="absolute top-4 right-4 rounded-box bg-white/90">
@@ -144,6 +146,16 @@ function CardActs({ saved }: { saved: DocumentCard }) {
               title={whyNot}
               onClick={() => {
                 close();
+                setCarrying(true);
+              }}
+            >
+              <CalendarArrowUp size={15} aria-hidden /> Carry forward …
+            </Button>
+            <Button
+              disabled={!isAllowed}
+              title={whyNot}
+              onClick={() => {
+                close();
                 setAsking(true);
               }}
             >
@@ -153,6 +165,7 @@ function CardActs({ saved }: { saved: DocumentCard }) {
           </>
         )}
       </Popup>
+      {isCarrying && <CarryBox saved={saved} onClose={() => setCarrying(false)} />}
       {isAsking && <DeleteQuestion saved={saved} onClose={() => setAsking(false)} />}
     </div>
   );

@@ -2,6 +2,9 @@ import type { UnknownAction } from '@reduxjs/toolkit';
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import {
   type AddFolder,
+  type Carried,
+  type Carry,
+  type CarrySeen,
   type CellsMatch,
   type CellsQuery,
   type ChangeDocument,
@@ -168,8 +171,10 @@ export const readingApi = createApi({
       keepUnusedDataFor: 0,
       providesTags: ['Contents'],
     }),
-    seeRelink: build.query<RelinkSeen[], { from: string; to: string }>({
-      query: ({ from, to }) => ({ url: `/sources/${from}/relink/${to}` }),
+    seeRelink: build.query<RelinkSeen[], { from: string; to: string; document?: string }>({
+      query: ({ from, to, ...query }) => ({
+        url: `/sources/${from}/relink/${to}?${asParameters(query)}`,
+      }),
       keepUnusedDataFor: 0,
     }),
     relink: build.mutation<
@@ -265,6 +270,18 @@ export const api = createApi({
     }),
     deleteDocument: build.mutation<null, string>({
       query: (id) => ({ url: `/documents/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Documents', 'NeedsYou', 'Ledger', 'Log'],
+    }),
+    seeCarry: build.query<CarrySeen, string>({
+      query: (id) => ({ url: `/documents/${id}/carry-forward` }),
+      keepUnusedDataFor: 0,
+    }),
+    carryForward: build.mutation<Carried, Carry & { id: string }>({
+      query: ({ id, ...body }) => ({
+        url: `/documents/${id}/carry-forward`,
+        method: 'POST',
+        body,
+      }),
       invalidatesTags: ['Documents', 'NeedsYou', 'Ledger', 'Log'],
     }),
     duplicateDocument: build.mutation<DocumentDetail, string>({
@@ -545,6 +562,8 @@ export const {
   useCreateDocumentMutation,
   useChangeDocumentMutation,
   useDeleteDocumentMutation,
+  useSeeCarryQuery,
+  useCarryForwardMutation,
   useDuplicateDocumentMutation,
   useHoldMutation,
   useOpenedMutation,

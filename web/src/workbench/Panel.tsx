@@ -275,7 +275,7 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
       {refused.map(({ id, fault }) => (
         <FaultNote key={id} fault={fault} className="mt-2" />
       ))}
-      <Warnings warnings={tether.warnings} />
+      {tether.standing !== 'reshaped' && <Warnings warnings={tether.warnings} />}
       <ObjectActs saved={saved} surface={surface} tether={tether} />
     </section>
   );

@@ -1,4 +1,4 @@
-import type { RelinkSeen, SourceCandidate, SourceSummary } from '@tether/contract';
+import type { SourceCandidate, SourceSummary } from '@tether/contract';
 import { useState } from 'react';
 import {
   faultOf,
@@ -13,6 +13,7 @@ import { FaultNote } from '../../ui/FaultNote.tsx';
 import { QuestionBox } from '../../ui/QuestionBox.tsx';
 import { SelectField } from '../../ui/SelectField.tsx';
 import { Tick } from '../../ui/Tick.tsx';
+import { Outcome } from './Outcome.tsx';
 
 /** Ties objects of a source to another file: which one, what that would do to each object, and then it is done. */
 export function RelinkBox(props: {
@@ -147,30 +148,5 @@ function Objects({ from, to, onClose }: { from: string; to: string; onClose: () 
         </Button>
       </div>
     </>
-  );
-}
-
-/** What an object would take from the other file, and what would be other then. */
-function Outcome({ object }: { object: RelinkSeen }) {
-  const { place, how, isCertain, reasons, summary, fault } = object;
-  if (fault) {
-    return (
-      <div className="min-w-0 flex-1 text-adrift">
-        <p>{fault.message}</p>
-        <p className="text-muted">It stays as it is.</p>
-      </div>
-    );
-  }
-  return (
-    <div className="min-w-0 flex-1">
-      <p>
-        <span className="font-mono text-[12px]">{place}</span>{' '}
-        {how === 'elsewhere' && !isCertain && (
-          <span className="font-semibold text-behind">look whether this is it</span>
-        )}
-      </p>
-      <p>{summary === null ? 'It shows the same there.' : `Other than it shows: ${summary}`}</p>
-      {reasons.length > 0 && <p className="text-muted">{reasons.join(' ')}</p>}
-    </div>
   );
 }
