@@ -12,6 +12,7 @@ import type {
 } from '@tether/contract';
 import { formatArea } from '@tether/core';
 import { saveAsColleague, setCell } from '@tether/demo';
+import { sql } from 'drizzle-orm';
 import exceljs from 'exceljs';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
@@ -266,6 +267,42 @@ describe('cells that stand elsewhere in their sheet', () => {
     expect(areaOf(behind)).toBe('A1:C9');
     // Nobody says so of one about which there is no doubt.
     await ines.post(`/api/tethers/${id}/stays`).expect(409);
+  }, 60_000);
+
+  test('of a text that is called otherwise now are known by its one sheet, a single cell too', async () => {
+    const { id, source } = await placed();
+    const [{ id: documentId }] = (await ines.get('/api/documents')).body;
+    const cell = { top: 3, left: 2, bottom: 3, right: 2 };
+    const one: Tether = (
+      await ines
+        .post(`/api/documents/${documentId}/tethers`)
+        .send({
+          sourceId: source.id,
+          reach: { kind: 'block', sheet: 'plots', area: cell },
+          name: 'One',
+        })
+        .expect(201)
+    ).body;
+    await rename(at('plots.csv'), at('plots 2026-10.csv'));
+    await eventually(
+      () => Promise.all([now(id), now(one.id)]),
+      (both) =>
+        both.every(
+          ({ reach, standing }) =>
+            reach.kind === 'block' && reach.sheet === 'plots 2026-10' && standing === 'in step',
+        ),
+    );
+    // The next one, in which everything is other.
+    await writeFile(
+      at('plots 2026-11.csv'),
+      csv(PLOTS.map((row) => row.map((_, nth) => `${nth} x`))),
+    );
+    const next = await known('plots 2026-11.csv');
+    // As if both stood in the text.
+    await server.db.execute(sql`update tethers set placed = true where id in (${id}, ${one.id})`);
+    const seen: RelinkSeen[] = (await ines.get(`/api/sources/${source.id}/relink/${next.id}`)).body;
+    expect(seen.map(({ how }) => how)).toEqual(['as it is', 'as it is']);
+    expect(seen.map(({ place }) => place)).toContain("'plots 2026-11'!B3");
   }, 60_000);
 
   test('only figures change: it stays where it is', async () => {

@@ -46,10 +46,15 @@ export async function seeRelink(
   });
   if (!first.ok) return first;
   const { followed, anchored } = first.value;
-  const plans = rows.map((row, at) => planOf(row, uses[at]!.area, followed[at]!, anchored[at]!));
-  // Where an object takes from another place it is looked at what that gives.
-  const elsewhere = plans.flatMap(({ how, reach }, at) =>
-    how === 'elsewhere' ? [{ at, reach: reach! }] : [],
+  // A file with one sheet, as a text is, calls it what it likes: the only one here is the only one there.
+  const only =
+    sheets.length === 1 && first.value.sheets.length === 1 ? first.value.sheets[0]! : null;
+  const plans = rows.map((row, at) =>
+    planOf(row, uses[at]!.area, followed[at]!, anchored[at]!, only?.name ?? null),
+  );
+  // Where an object takes by another reach it is looked at what that gives.
+  const elsewhere = plans.flatMap(({ reach }, at) =>
+    reach && reach !== rows[at]!.reach ? [{ at, reach }] : [],
   );
   if (elsewhere.length > 0) {
     const second = await readNow(means, to, {
@@ -83,6 +88,7 @@ function planOf(
   before: Parameters<typeof reachAt>[1],
   taken: Result<Followed>,
   anchored: Anchored | null,
+  only: string | null,
 ): Plan {
   const standsAt = (area: { top: number; left: number }) =>
     taken.ok &&
@@ -106,6 +112,9 @@ function planOf(
     return { how: 'elsewhere', reach: made, taken, anchored: { ...anchored, reasons } };
   }
   if (taken.ok) return { how: 'as it is', reach, taken, anchored };
+  if (only !== null && 'sheet' in reach && reach.kind !== 'name') {
+    return { how: 'as it is', reach: { ...reach, sheet: only }, taken, anchored };
+  }
   return { how: 'not found', reach: null, taken, anchored };
 }
 

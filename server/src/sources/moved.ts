@@ -1,6 +1,8 @@
+import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
 import { listMoves, type Move, takePlaceOf } from '../db/moves.ts';
 import { findSource } from '../db/sources.ts';
+import { listSourceTethers, updateTethers } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { Means } from './means.ts';
 
@@ -17,6 +19,7 @@ export async function followMoved(
       const before = await findSource(tx, from);
       if (!before || !(await takePlaceOf(tx, from, to))) return false;
       const now = (await findSource(tx, from))!;
+      await renameSheet(tx, from, before.source.path, now.source.path);
       const [was, is] = [before, now].map(({ folder, source }) => `${folder.name}/${source.path}`);
       await insertLog(tx, [
         {
@@ -33,6 +36,28 @@ export async function followMoved(
     if (isFollowed) await queue.askLook(from, { isForced: true });
   }
 }
+
+/** A text has one sheet, which is called as its file is: what its objects take has another name then. */
+async function renameSheet(
+  tx: Database,
+  sourceId: string,
+  before: string,
+  now: string,
+): Promise<void> {
+  if (!TEXT.test(before) || !TEXT.test(now)) return;
+  const rows = await listSourceTethers(tx, [sourceId], { lock: true });
+  await updateTethers(
+    tx,
+    rows.flatMap(({ id, reach }) =>
+      reach.kind !== 'name' && reach.sheet === stemOf(before)
+        ? [{ id, reach: { ...reach, sheet: stemOf(now) } }]
+        : [],
+    ),
+  );
+}
+
+const TEXT = /\.(csv|tsv|tab)$/i;
+const stemOf = (path: string) => path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
 
 /** The moves of which there is no doubt. */
 export function clearOnes(moves: readonly Move[]): Move[] {
