@@ -176,6 +176,7 @@ describe('a file that went elsewhere and was changed', () => {
       objects: [{ id: seen[0]!.id, reach: { kind: 'name', name: 'x', sheet: null } }],
     };
     await ines.post(`/api/sources/${own.id}/relink`).send(body).expect(404);
+    await ines.get(`/api/sources/${own.id}/relink/nowhere`).expect(404);
     const odile = await server.as('odile');
     await odile.post(`/api/sources/${own.id}/relink`).send(body).expect(403);
   }, 60_000);

@@ -46,6 +46,7 @@ import { answer, parseRequest } from './respond.ts';
 export function sourceRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'source'));
+  router.param('to', subjectAt(services, 'source'));
   const mayLook = may(services, 'source', 'look');
   const mayChange = may(services, 'source', 'change');
   router.get('/', async (_request, response) => {

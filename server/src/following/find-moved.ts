@@ -49,7 +49,7 @@ export async function findMoved(
   // Growing blocks and picked columns find their headers by themselves, on a sheet that is there.
   if (taken && reach.kind !== 'block') return null;
   const filled = base.cells.filter(({ type }) => type !== 'blank');
-  if (filled.length < FEWEST_CELLS || (taken && isInPlace(filled, taken))) return null;
+  if (filled.length < FEWEST_CELLS || (taken && isInPlace(base, filled, taken))) return null;
   const print = printSheet(base.sheet, filled);
   const anchors = print ? anchorsOf(print, base.area, await prints()) : [];
   const [first] = anchors;
@@ -63,7 +63,7 @@ export async function findMoved(
     return { isCertain: true, reach: reachAt(reach, base.area, first), reasons: first.reasons };
   }
   const { cells } = first.evidence;
-  if (!taken || cells < STANDS_THERE || cells < shareInPlace(filled, taken) + MORE_THERE)
+  if (!taken || cells < STANDS_THERE || cells < shareInPlace(base, filled, taken) + MORE_THERE)
     return null;
   return {
     isCertain: false,
@@ -77,17 +77,20 @@ export async function findMoved(
 
 type Filled = Snapshot['cells'];
 
-/** Whether all texts stand where they stood: then only figures changed. */
-function isInPlace(before: Filled, taken: Snapshot): boolean {
-  const texts = before.filter(({ type }) => type === 'text');
-  return texts.length > 0 && shareInPlace(texts, taken) === 1;
+/** Whether all texts stand where they stood, seen from the first cell: then only figures changed. */
+function isInPlace(base: Snapshot, filled: Filled, taken: Snapshot): boolean {
+  const texts = filled.filter(({ type }) => type === 'text');
+  return texts.length > 0 && shareInPlace(base, texts, taken) === 1;
 }
 
-function shareInPlace(before: Filled, taken: Snapshot): number {
+/** What the object shows may have been taken from another place than its reach names by now: places are counted within it. */
+function shareInPlace(base: Snapshot, cells: Filled, taken: Snapshot): number {
+  const down = taken.area.top - base.area.top;
+  const across = taken.area.left - base.area.left;
   const now = new Map(taken.cells.map((cell) => [`${cell.row},${cell.column}`, cell]));
-  const same = before.filter(({ row, column, type, value }) => {
-    const cell = now.get(`${row},${column}`);
+  const same = cells.filter(({ row, column, type, value }) => {
+    const cell = now.get(`${row + down},${column + across}`);
     return cell?.type === type && cell.value === value;
   });
-  return same.length / before.length;
+  return same.length / cells.length;
 }

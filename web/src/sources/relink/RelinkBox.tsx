@@ -26,9 +26,9 @@ export function RelinkBox(props: {
   const [to, setTo] = useState(props.to ?? '');
   const { data: folders = [] } = useSourcesQuery();
   const { data: candidates } = useCandidatesQuery(source.id);
-  const others = folders
+  const files = folders
     .flatMap(({ sources }) => sources)
-    .filter(({ id, state }) => id !== source.id && state === 'present');
+    .filter(({ state }) => state === 'present');
   return (
     <QuestionBox isWide title={`Objects that take from ${source.path}`} onClose={onClose}>
       <div className="w-[560px]">
@@ -37,7 +37,10 @@ export function RelinkBox(props: {
           value={to}
           options={[
             { value: '', label: 'Choose a file' },
-            ...others.map(({ id, folder, path }) => ({ value: id, label: `${folder}/${path}` })),
+            ...files.map(({ id, folder, path }) => ({
+              value: id,
+              label: `${folder}/${path}${id === source.id ? ', another place of it' : ''}`,
+            })),
           ]}
           onChange={setTo}
         />
