@@ -1,0 +1,29 @@
+import { join } from 'node:path';
+import { ACTS, act, undo } from './office.ts';
+
+/** `npm run office`: plays the world outside on the demo's sources. */
+const sources = process.env.TETHER_SOURCES ?? 'sources';
+const office = {
+  sources,
+  kept: process.env.TETHER_OFFICE ?? join(sources, '..', '.run', 'office'),
+};
+const [name, ...words] = process.argv.slice(2);
+
+const HELP = [
+  'Plays the world outside on the sources of the demo; each step is real, and can be undone.',
+  '',
+  ...Object.entries(ACTS).map(
+    ([each, { words: wanted, says }]) => `  npm run office -- ${each} ${wanted}\n      ${says}.`,
+  ),
+  '  npm run office -- undo\n      All is as it was before the last step.',
+].join('\n');
+
+try {
+  if (!name || name === 'help') console.log(HELP);
+  else if (name === 'undo') {
+    console.log((await undo(office)) ? 'All is as it was before.' : 'There is nothing to undo.');
+  } else console.log(`${await act(office, name, words)}.`);
+} catch (error) {
+  console.error(`Not done: ${(error as Error).message}`);
+  process.exitCode = 1;
+}
