@@ -32,7 +32,19 @@ test('a file that is moved while its report is open is followed, and what is sav
   await product.save('monitoring/autumn/Counts 2026.xlsx', [setCell('Counts', 'D8', 104)]);
   await expect(cleat(report, OBJECT)).toContainText('behind');
   await cleat(report, OBJECT).click();
-  await expect(report.getByRole('complementary')).toContainText('Counts 2026.xlsx');
+  const panel = report.getByRole('complementary');
+  await expect(panel).toContainText('Counts 2026.xlsx');
+
+  // From the object itself: what it would take of another file, and left as it is.
+  await panel.getByRole('button', { name: 'Where it comes from' }).click();
+  await panel.getByRole('button', { name: 'Tie it to another file …' }).click();
+  const box = report.getByRole('dialog');
+  await box.getByLabel('Tie it to').selectOption({ label: 'Monitoring/tide-gauge.csv' });
+  const objects = box.getByRole('list', { name: 'Objects' });
+  await expect(objects.getByRole('listitem')).toHaveCount(1);
+  await expect(objects).toContainText('It stays as it is.');
+  await box.getByRole('button', { name: 'Leave it' }).click();
+  await expect(box).toBeHidden();
 });
 
 test('a file that went and was changed is offered with the reasons; its objects are tied to it, and the log takes it back', async ({

@@ -19,6 +19,7 @@ import { PanelFold } from '../documents/PanelFold.tsx';
 import type { Surface } from '../documents/surface.ts';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { ModeFields } from '../modes/ModeFields.tsx';
+import { RelinkBox } from '../sources/relink/RelinkBox.tsx';
 import {
   faultOf,
   useChangeDocumentMutation,
@@ -334,6 +335,11 @@ function ObjectActs({ saved, surface, tether }: ObjectProps & { surface: Surface
 /** Which part of which source it takes. */
 function Origin({ tether, onChangeReach }: { tether: Tether; onChangeReach: () => void }) {
   const { isAllowed, whyNot } = useMayChange();
+  const { data: folders = [] } = useSourcesQuery();
+  const source = folders
+    .flatMap(({ sources }) => sources)
+    .find(({ id }) => id === tether.source.id);
+  const [isRelinking, setRelinking] = useState(false);
   return (
     <PanelFold title="Where it comes from" note={tether.source.path.split('/').at(-1)}>
       <p className="font-semibold break-words">{tether.source.path}</p>
@@ -346,6 +352,19 @@ function Origin({ tether, onChangeReach }: { tether: Tether; onChangeReach: () =
       <Button className="mt-2" disabled={!isAllowed} title={whyNot} onClick={onChangeReach}>
         Change what it takes
       </Button>
+      {source && (
+        <Button
+          className="mt-2"
+          disabled={!isAllowed}
+          title={whyNot}
+          onClick={() => setRelinking(true)}
+        >
+          Tie it to another file …
+        </Button>
+      )}
+      {source && isRelinking && (
+        <RelinkBox source={source} only={tether} onClose={() => setRelinking(false)} />
+      )}
     </PanelFold>
   );
 }

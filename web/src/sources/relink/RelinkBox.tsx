@@ -20,9 +20,11 @@ export function RelinkBox(props: {
   source: SourceSummary;
   /** The file that is looked at first. */
   to?: string | undefined;
+  /** The object that it is about alone. */
+  only?: { id: string; name: string };
   onClose: () => void;
 }) {
-  const { source, onClose } = props;
+  const { source, only, onClose } = props;
   const [to, setTo] = useState(props.to ?? '');
   const { data: folders = [] } = useSourcesQuery();
   const { data: candidates } = useCandidatesQuery(source.id);
@@ -30,10 +32,14 @@ export function RelinkBox(props: {
     .flatMap(({ sources }) => sources)
     .filter(({ state }) => state === 'present');
   return (
-    <QuestionBox isWide title={`Objects that take from ${source.path}`} onClose={onClose}>
+    <QuestionBox
+      isWide
+      title={only ? `${only.name}, from ${source.path}` : `Objects that take from ${source.path}`}
+      onClose={onClose}
+    >
       <div className="w-[560px]">
         <SelectField
-          label="Tie them to"
+          label={only ? 'Tie it to' : 'Tie them to'}
           value={to}
           options={[
             { value: '', label: 'Choose a file' },
@@ -53,7 +59,7 @@ export function RelinkBox(props: {
           </div>
         </>
       ) : (
-        <Objects key={to} from={source.id} to={to} onClose={onClose} />
+        <Objects key={to} from={source.id} to={to} only={only?.id} onClose={onClose} />
       )}
     </QuestionBox>
   );
@@ -86,8 +92,15 @@ export function CandidateList(props: {
   );
 }
 
-function Objects({ from, to, onClose }: { from: string; to: string; onClose: () => void }) {
-  const { data: seen, error } = useSeeRelinkQuery({ from, to });
+function Objects(props: {
+  from: string;
+  to: string;
+  only: string | undefined;
+  onClose: () => void;
+}) {
+  const { from, to, only, onClose } = props;
+  const { data: all, error } = useSeeRelinkQuery({ from, to });
+  const seen = all?.filter(({ id }) => only === undefined || id === only);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [tie, tying] = useRelinkMutation();
   const able = (seen ?? []).filter(({ reach }) => reach !== null);
