@@ -20,6 +20,7 @@ import { QuestionBox } from '../../ui/QuestionBox.tsx';
 import type { Orientation } from '../pages/orientation.ts';
 import { insertFootnote, mayHaveNote } from './footnotes.ts';
 import { insertBlock } from './page-nodes.ts';
+import { asOneStep } from './shared-text.ts';
 import { type Alignment, SIGNS } from './writing-marks.ts';
 
 const MENU =
@@ -168,7 +169,8 @@ export function LinkField({ editor }: { editor: Editor }) {
   });
   const set = (wanted: string) => {
     setOpen(false);
-    setLink(editor, wanted);
+    // However soon one follows another, each is undone by itself.
+    asOneStep(editor.storage.sharedText.steps, () => setLink(editor, wanted));
     // The box that closes gives the focus back to its button; work goes on in the text.
     requestAnimationFrame(() => editor.view.focus());
   };
