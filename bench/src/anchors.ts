@@ -30,6 +30,7 @@ function anchorsFor({ before, after }: Case): Anchor[] {
 function areas(): void {
   const none = () => ({ all: 0, first: 0, offered: 0, certain: 0, wrong: 0 });
   const counts = none();
+  const inPlace = none();
   const byOperation = new Map(OPERATIONS.map((operation) => [operation, none()]));
   for (let number = 1; number <= CASES; number++) {
     const made = makeCase(number);
@@ -41,7 +42,8 @@ function areas(): void {
     // Where nothing is taken as certain, somebody chooses among what is offered.
     const isOffered = isFirst || (first?.isCertain !== true && anchors.some(isRight));
     const operations = made.operations.map((operation) => byOperation.get(operation)!);
-    for (const each of [counts, ...new Set(operations)]) {
+    const isCutOut = made.operations.includes('move the block');
+    for (const each of [counts, ...(isCutOut ? [] : [inPlace]), ...new Set(operations)]) {
       each.all++;
       if (isFirst) each.first++;
       if (isOffered) each.offered++;
@@ -52,6 +54,10 @@ function areas(): void {
   say(
     `${CASES} workbooks after 1 to 8 operations: the right area first; among those offered; taken as certain; of these wrong`,
     `${share(counts.first, CASES)}; ${share(counts.offered, CASES)}; ${share(counts.certain, CASES)}; ${counts.wrong}`,
+  );
+  say(
+    `… of these where the block was not cut out: ${inPlace.all} workbooks; the right area first; offered`,
+    `${share(inPlace.first, inPlace.all)}; ${share(inPlace.offered, inPlace.all)}`,
   );
   for (const [operation, { all, first, offered, certain, wrong }] of byOperation) {
     const precision = certain === 0 ? 'none' : share(certain - wrong, certain);
