@@ -4,7 +4,7 @@ import { seeRelink } from '../changing/relink.ts';
 import { doStep } from '../changing/step.ts';
 import { STEPS } from '../changing/steps/registry.ts';
 import { findDocument } from '../db/documents.ts';
-import { describeFolders } from '../db/sources.ts';
+import { describeFolders, findSource } from '../db/sources.ts';
 import { describeTethers } from '../db/tethers.ts';
 import type { Means } from '../sources/means.ts';
 import { duplicateDocument } from './save.ts';
@@ -63,7 +63,8 @@ export async function carryForward(
     const seen = await seeRelink(means, from, to, copy);
     // A file that cannot be read takes nothing away: its objects stay as they are.
     if (!seen.ok) {
-      carried.left.push({ name: seen.fault.message, fault: seen.fault });
+      const file = await findSource(db, to);
+      carried.left.push({ name: file?.source.path ?? to, fault: seen.fault });
       continue;
     }
     const objects = seen.value.flatMap(({ id, reach }) => (reach ? [{ id, to, reach }] : []));
