@@ -82,6 +82,24 @@ describe('a file that went elsewhere as it was', () => {
     );
   }, 60_000);
 
+  test('is not, where somebody typed into the file that came: that is not lost', async () => {
+    await begin();
+    const before = (await sourceAt(COUNTS))!;
+    await copyFile(at(COUNTS), at('copy.xlsx'));
+    const copy = await known('copy.xlsx');
+    const { hash } = (await ines.get(`/api/sources/${copy.id}/contents`)).body;
+    const cells = [{ row: 8, column: 4, typed: '104', seen: null }];
+    const writing = { decimal: '.', dates: 'day first' };
+    const entered = { hash, sheet: 'Counts', cells, writing };
+    await ines.put(`/api/sources/${copy.id}/entries`).send(entered).expect(200);
+    await rm(at(COUNTS));
+    await gone(COUNTS);
+    await server.keeper.idle();
+    expect((await sourceAt(COUNTS))!.id).toBe(before.id);
+    const { entries } = (await ines.get(`/api/sources/${copy.id}/entries`)).body;
+    expect(entries).toMatchObject([{ typed: '104' }]);
+  }, 60_000);
+
   test('is not, where two came that are the same; both are offered', async () => {
     await begin();
     const before = (await sourceAt(COUNTS))!;

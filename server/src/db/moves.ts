@@ -15,7 +15,7 @@ const COPIED_BEFORE = '10 minutes';
 
 /**
  * Files that went and to which something is tied, each with all that came with the same bytes at about that time and to which
- * nothing is tied, as far as they have to do with a source. A copy that was there long before is none of them.
+ * nothing is tied and in which nobody typed, as far as they have to do with a source. A copy that was there long before is none of them.
  */
 export async function listMoves(db: Database, sourceId: string): Promise<Move[]> {
   const { rows } = await db.execute<{
@@ -32,6 +32,7 @@ export async function listMoves(db: Database, sourceId: string): Promise<Move[]>
     join sources b on b.hash = bytes.hash and b.state = 'present' and b.id <> a.id
     where exists (select 1 from tethers t where t.source_id = a.id)
       and not exists (select 1 from tethers t where t.source_id = b.id)
+      and not exists (select 1 from entries e where e.source_id = b.id)
       and b.changed_at >= a.changed_at - ${COPIED_BEFORE}::interval
     order by a.path, b.path`);
   return rows.map((row) => ({
@@ -52,6 +53,7 @@ export async function takePlaceOf(tx: Database, from: string, to: string): Promi
   const { rows: gone } = await tx.execute<{ folder_id: string; path: string }>(sql`
     delete from sources s where s.id = ${to}
       and not exists (select 1 from tethers t where t.source_id = s.id)
+      and not exists (select 1 from entries e where e.source_id = s.id)
     returning folder_id, path`);
   const [place] = gone;
   if (!place) return false;

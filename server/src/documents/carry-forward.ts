@@ -57,7 +57,8 @@ export async function carryForward(
   if (!made.ok) return made;
   const by = { personId: person.id };
   const copy = made.value;
-  await doStep(means, STEPS.name, { of: 'document', id: copy, name }, by);
+  const named = await doStep(means, STEPS.name, { of: 'document', id: copy, name }, by);
+  if (!named.ok) return named;
   const carried: Carried = { documentId: copy, tied: 0, left: [] };
   for (const { from, to } of sources) {
     const seen = await seeRelink(means, from, to, copy);
@@ -73,11 +74,19 @@ export async function carryForward(
     }
     if (objects.length === 0) continue;
     const done = await doStep(means, STEPS.relink, { from, objects }, by);
-    if (done.ok) carried.tied += done.value.changed;
+    if (!done.ok) {
+      carried.left.push(...seen.value.map((each) => ({ name: each.name, fault: done.fault })));
+      continue;
+    }
+    carried.tied += done.value.changed;
+    for (const { id, fault } of done.value.refused) {
+      carried.left.push({ name: seen.value.find((each) => each.id === id)?.name ?? id, fault });
+    }
   }
   if (freezes) {
     const ids = (await describeTethers(db, { documentId })).map(({ tether }) => tether.id);
-    await doStep(means, STEPS.freeze, { ids, isFrozen: true }, by);
+    const frozen = await doStep(means, STEPS.freeze, { ids, isFrozen: true }, by);
+    if (!frozen.ok) return frozen;
   }
   return ok(carried);
 }

@@ -93,7 +93,10 @@ export const relink: Step<Wish, z.infer<typeof dataSchema>> = {
   async changedSince(tx, { after }, { tetherId }) {
     const [row] = tetherId ? await lockTethers(tx, [tetherId]) : [];
     if (!row) return 'the object is gone';
-    return row.sourceId === after.sourceId ? null : 'it was tied to another source since';
+    if (row.sourceId !== after.sourceId) return 'it was tied to another source since';
+    // Both in the order of the schema.
+    const reach = JSON.stringify(reachSchema.parse(row.reach));
+    return reach === JSON.stringify(after.reach) ? null : 'what it takes was changed since';
   },
   invert: ({ before, after }, { tetherId }) => ({
     from: after.sourceId,
