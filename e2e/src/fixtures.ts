@@ -40,6 +40,17 @@ async function inDatabase(url: string, query: string, values: unknown[] = []): P
   await client.end();
 }
 
+/** Files of a demo that were not read for the search yet. */
+async function unreadSources(url: string): Promise<number> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const { rows } = await client.query<{ unread: number }>(
+    "select count(*)::integer as unread from sources where state = 'present' and noted_hash is distinct from hash",
+  );
+  await client.end();
+  return rows[0]!.unread;
+}
+
 /** A running product of a test's own: database, sources and server. */
 export class Product {
   private constructor(
@@ -73,6 +84,8 @@ export class Product {
     const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-demo-'));
     process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
     const server = await Product.serve(url, sources, 0, demo);
+    // A file that goes before it was read for the first time could not be told from others.
+    await expect.poll(() => unreadSources(url), { timeout: 60_000 }).toBe(0);
     await server.stop();
     return { database: new URL(url).pathname.slice(1), sources };
   }
