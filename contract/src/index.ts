@@ -1,6 +1,7 @@
 // First, since it says how schemas are made (its own first line).
 import '@tether/documents';
 
+export * from './bundle.ts';
 export * from './carry.ts';
 export * from './document.ts';
 export * from './events.ts';

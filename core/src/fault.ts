@@ -121,6 +121,18 @@ const FAULTS = {
     `“${p.name}” is larger than ${p.limit}.`,
     'Put the file into the folder by another way, or split it.',
   ],
+  'bundle-not-one': (p: { path: string; detail: string }) => [
+    `“${p.path}” is not a bundle that can be opened: ${p.detail}.`,
+    'Choose a file that was made by packing a document with its sources, or have it packed again.',
+  ],
+  'bundle-newer': (p: { path: string }) => [
+    `“${p.path}” was packed by a later version than this one.`,
+    'Have it packed by this version, or open it where the later one runs.',
+  ],
+  'bundle-too-large': (p: { limit: string }) => [
+    `The document and its sources are more than ${p.limit} together.`,
+    'Tie objects of the largest files to smaller ones, or freeze and take them out, and pack it then.',
+  ],
   'folder-offline': (p: { folder: string }) => [
     `The source folder “${p.folder}” cannot be reached.`,
     'Check that the drive or share is connected; its objects keep their last figures until then.',

@@ -24,6 +24,8 @@ export interface DocumentKind<Content> {
   schema: z.ZodType<Content>;
   /** The objects placed in it, in reading order. */
   placements(content: Content): Placement[];
+  /** Hashes of the pictures that stand in it, each once. */
+  pictures(content: Content): string[];
   /** What is settled once for all of its objects. */
   look(content: Content): DocumentLook;
   /** How people write in it together. */

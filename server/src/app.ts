@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fault } from '@tether/core';
 import express, { type Express } from 'express';
 import { BODY_LIMITS, jsonBody, rawBody, sameOrigin } from './api/bodies.ts';
+import { bundleRoutes, packingRoutes } from './api/bundles.ts';
 import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
 import { currentPerson, gate } from './api/gate.ts';
@@ -51,6 +52,8 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.use('/documents', documentRoutes(services));
   api.use('/documents', outputRoutes(services));
   api.use('/documents', documentPictureRoutes(services));
+  api.use('/documents', packingRoutes(services));
+  api.use('/bundles', bundleRoutes(services));
   api.use('/pictures', pictureRoutes(services));
   api.use('/looks', lookRoutes(services));
   api.use('/tethers', tetherRoutes(services));

@@ -3,7 +3,7 @@ import { captionName } from '../object/caption.ts';
 import { asCopies } from './as-copies.ts';
 import { type ReportContent, type ReportNode, reportContentSchema } from './content.ts';
 import { knownPart } from './known-part.ts';
-import { REFERENCE_NODE } from './nodes.ts';
+import { PICTURE_NODE, REFERENCE_NODE } from './nodes.ts';
 import { captionsOf, reportPlacements } from './placements.ts';
 import { reportSettings } from './settings.ts';
 import { sharedReport } from './shared.ts';
@@ -24,11 +24,24 @@ function beginning(content: ReportContent): ReportContent {
   return { ...content, content: content.content.slice(0, BEGINNING).map(named) };
 }
 
+function picturesIn(content: ReportContent): string[] {
+  const hashes = new Set<string>();
+  const look = (node: ReportNode) => {
+    if (node.type === PICTURE_NODE && typeof node.attrs?.hash === 'string') {
+      hashes.add(node.attrs.hash);
+    }
+    node.content?.forEach(look);
+  };
+  content.content.forEach(look);
+  return [...hashes];
+}
+
 /** A report: text on pages, with objects between its paragraphs and inside its lines. */
 export const report: DocumentKind<ReportContent> = {
   name: 'report',
   schema: reportContentSchema,
   placements: reportPlacements,
+  pictures: picturesIn,
   look: (content) => reportSettings(content).look,
   shared: sharedReport,
   firstContent: (name) => ({

@@ -5,12 +5,9 @@ import express, {
   type RequestHandler,
   type Response,
 } from 'express';
+import { boundsFault } from '../storage/json-bounds.ts';
 import { refuse } from './respond.ts';
 
-/** Levels of a body that is taken: a text nests less than 60 nodes, each of them two levels and its attributes some more. */
-const DEEPEST = 200;
-/** Values of a body that is taken: several times the longest report. */
-const MOST_VALUES = 2_000_000;
 /** Bytes of bodies that are taken in at the same time, over all people; what comes beyond waits its turn. */
 const BYTES_AT_ONCE = 32 << 20;
 /** How long a body may take to arrive. */
@@ -115,40 +112,9 @@ class Refused extends Error {
   readonly status = 400;
 }
 
-const [QUOTE, BACKSLASH, OPEN, CLOSE, OPEN_LIST, CLOSE_LIST, COMMA, U, ZERO] = [
-  ...Buffer.from('"\\{}[],u0'),
-] as [number, number, number, number, number, number, number, number, number];
-
-/**
- * Counts levels and values of JSON in its bytes (RFC 8259), and looks for the one character that the database cannot keep.
- * Throws what the body parser answers with.
- */
-export function measure(bytes: Uint8Array): void {
-  let depth = 0;
-  let values = 0;
-  let isInText = false;
-  for (let at = 0; at < bytes.length; at++) {
-    const byte = bytes[at]!;
-    if (isInText) {
-      if (byte === QUOTE) isInText = false;
-      else if (byte === BACKSLASH) {
-        const isNul =
-          bytes[at + 1] === U &&
-          bytes[at + 2] === ZERO &&
-          bytes[at + 3] === ZERO &&
-          bytes[at + 4] === ZERO &&
-          bytes[at + 5] === ZERO;
-        if (isNul) throw new Refused('it holds a character without a meaning (U+0000)');
-        at++;
-      }
-    } else if (byte === QUOTE) isInText = true;
-    else if (byte === OPEN || byte === OPEN_LIST) {
-      values++;
-      if (++depth > DEEPEST) throw new Refused('it is nested too deeply');
-    } else if (byte === CLOSE || byte === CLOSE_LIST) depth--;
-    else if (byte === COMMA) values++;
-    if (values > MOST_VALUES) throw new Refused('it holds too many values');
-  }
+function measure(bytes: Uint8Array): void {
+  const odd = boundsFault(bytes);
+  if (odd !== null) throw new Refused(odd);
 }
 
 /** Refuses what another page sends in somebody's name, also one of another port of the same host. */

@@ -1,6 +1,7 @@
 import type { Edit, Face } from '@tether/core';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { insertRows } from './rows.ts';
 import { edits, people, tethers } from './schema.ts';
 
 /** An edit as it is kept, with the name of whoever made it. */
@@ -64,6 +65,23 @@ export async function putEdit(
     .returning({ id: edits.id });
   if (done.length > 0) return;
   await tx.insert(edits).values({ tetherId, row, column, agreed: { is: agreed }, ...changed });
+}
+
+/** Puts edits that were made elsewhere into an object that has none. */
+export async function putEdits(
+  tx: Database,
+  personId: string,
+  tetherId: string,
+  made: readonly Pick<
+    EditRow,
+    'row' | 'column' | 'value' | 'agreed' | 'isGone' | 'isOverFormula'
+  >[],
+): Promise<void> {
+  const rows = made.map(({ value, agreed, ...each }) => ({
+    ...{ ...each, tetherId, personId },
+    ...{ value: { is: value }, agreed: { is: agreed } },
+  }));
+  await insertRows(tx, edits, rows);
 }
 
 /** Lets edits go. */

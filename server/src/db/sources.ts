@@ -6,7 +6,7 @@ import type {
   SourceSummary,
 } from '@tether/contract';
 import type { Mode } from '@tether/core';
-import { and, asc, desc, eq, inArray, type SQL, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, or, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
 import { isOneOf } from './rows.ts';
 import { type SourcePrint, sourceFolders, sourceMarks, sourcePrints, sources } from './schema.ts';
@@ -344,6 +344,27 @@ export async function listLikely(db: Database, id: string, most: number): Promis
   const ids = new Set([...alike, ...shared].map((each) => each.id));
   ids.delete(id);
   return [...ids];
+}
+
+/** Sources with one of these contents, or at one of these places (the folder by its name); with their folders. */
+export async function findAlike(
+  db: Database,
+  wanted: readonly { hash: string | null; folder: string; path: string }[],
+): Promise<{ source: SourceRow; folder: FolderRow }[]> {
+  if (wanted.length === 0) return [];
+  const hashes = wanted.flatMap(({ hash }) => hash ?? []);
+  const places = new Set(wanted.map(({ folder, path }) => `${folder}/${path}`));
+  return db
+    .select({ source: sources, folder: sourceFolders })
+    .from(sources)
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .where(
+      or(
+        isOneOf(sources.hash, new Set(hashes)),
+        isOneOf(sql`${sourceFolders.name} || '/' || ${sources.path}`, places),
+      ),
+    )
+    .orderBy(asc(sources.path));
 }
 
 /** The files of a folder. */

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { CreateDocument, SaveDocument } from '@tether/contract';
 import { fail, ok, type Result } from '@tether/core';
-import { kindOf, readContent } from '@tether/documents';
+import { type DocumentContent, type KindName, kindOf, readContent } from '@tether/documents';
+import type { Database } from '../db/database.ts';
 import {
   findDocument,
   insertDocument,
@@ -51,26 +52,41 @@ export async function saveDocument(
 export async function createDocument(
   { db }: Pick<Means, 'db'>,
   person: { id: string; name: string },
-  { kind: kindName = 'report', name, content }: CreateDocument,
+  { kind: kindName = 'report', name, content: given }: CreateDocument,
 ): Promise<Result<string>> {
   const kind = kindOf(kindName);
-  const start = content ? readContent(kindName, content) : ok(kind.firstContent(name));
+  const start = given ? readContent(kindName, given) : ok(kind.firstContent(name));
   if (!start.ok) return start;
-  return db.transaction(async (tx) => {
-    const created = await insertDocument(tx, {
-      kind: kindName,
-      name,
-      content: start.value,
-      savedBy: person.id,
-    });
-    await insertLog(tx, [
-      { kind: 'document made', personId: person.id, documentId: created, summary: `“${name}”.` },
-    ]);
-    await tieObjects(tx, person.id, created, kind.placements(start.value));
-    await announce(tx, { kind: 'log' });
-    await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
-    return ok(created);
-  });
+  const said = `“${name}”.`;
+  const content = start.value;
+  return ok(
+    await db.transaction((tx) => makeDocument(tx, person, { kind: kindName, name, content, said })),
+  );
+}
+
+/** Stores a new document in a running transaction. Before its objects are tied, `before` may bring tethers of theirs. */
+export async function makeDocument(
+  tx: Database,
+  person: { id: string; name: string },
+  made: {
+    kind: KindName;
+    name: string;
+    content: DocumentContent;
+    /** Of the entry in the log. */
+    said: string;
+    before?: (documentId: string) => Promise<void>;
+  },
+): Promise<string> {
+  const { kind, name, content, said, before } = made;
+  const created = await insertDocument(tx, { kind, name, content, savedBy: person.id });
+  await insertLog(tx, [
+    { kind: 'document made', personId: person.id, documentId: created, summary: said },
+  ]);
+  await before?.(created);
+  await tieObjects(tx, person.id, created, kindOf(kind).placements(content));
+  await announce(tx, { kind: 'log' });
+  await announce(tx, { kind: 'document', documentId: created, version: 1, by: person.name });
+  return created;
 }
 
 /**

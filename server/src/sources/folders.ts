@@ -1,9 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { constants, createWriteStream } from 'node:fs';
+import { constants } from 'node:fs';
 import { copyFile, link, readdir, realpath, rm, stat } from 'node:fs/promises';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import {
   type AddFolder,
   type FolderPlace,
@@ -26,6 +25,7 @@ import { documentsUsingFolder, forgetFolderTethers } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { SourceKeeper } from './keeper.ts';
 import type { Means } from './means.ts';
+import { TooLarge, takeIn } from './take-in.ts';
 import { isSourcePath } from './watcher.ts';
 
 /** What work on the folders themselves needs besides. */
@@ -154,19 +154,8 @@ export async function putFile(
   if (await exists(target)) return fail('file-exists', { path: name });
   // Hidden until it is whole, so that nobody takes a part of it for a source.
   const waiting = join(folder.root, `.${randomUUID()}.arriving`);
-  let bytes = 0;
   try {
-    await pipeline(
-      body,
-      async function* (pieces: AsyncIterable<Buffer>) {
-        for await (const piece of pieces) {
-          bytes += piece.length;
-          if (bytes > MAX_UPLOAD_BYTES) throw new TooLarge();
-          yield piece;
-        }
-      },
-      createWriteStream(waiting, { flags: 'wx' }),
-    );
+    await takeIn(body, waiting, MAX_UPLOAD_BYTES);
     await giveName(waiting, target);
     await logFolder(services.db, personId, 'file put in', `${folder.name}/${name}.`);
     services.keeper.onFile(folder, name);
@@ -194,8 +183,6 @@ async function logFolder(
   await insertLog(db, [{ kind, personId, summary }]);
   await announce(db, { kind: 'log' });
 }
-
-class TooLarge extends Error {}
 
 /** A link fails where a file has come meanwhile; a renaming would take its place. Some file systems have no links. */
 async function giveName(waiting: string, target: string): Promise<void> {

@@ -1,3 +1,4 @@
+import { closeSync, constants, openSync, readlinkSync } from 'node:fs';
 import { realpath } from 'node:fs/promises';
 import { isAbsolute, join, relative, sep } from 'node:path';
 import { fail, ok, type Result } from '@tether/core';
@@ -42,4 +43,37 @@ export async function locate(
 export function isInside(target: string, root: string): boolean {
   const way = relative(root, target);
   return way !== '' && way !== '..' && !way.startsWith(`..${sep}`) && !isAbsolute(way);
+}
+
+/** The path by which what is open is opened again: the same file, wherever its own path leads now. */
+export function pathOf(handle: number): string {
+  return `/proc/self/fd/${handle}`;
+}
+
+/**
+ * Opens a file and looks where it lies, now that it cannot be exchanged any more. Faults: `source-missing`,
+ * `source-unreadable`, `path-outside-folder`.
+ */
+export function openInside({
+  path,
+  root,
+  shownPath,
+}: Located & { shownPath: string }): Result<number> {
+  let handle: number;
+  try {
+    handle = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
+    if (code === 'ENOENT' || code === 'ENOTDIR') return fail('source-missing', { path: shownPath });
+    if (code === 'ENXIO') {
+      return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
+    }
+    const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
+    return fail('source-unreadable', { path: shownPath, detail });
+  }
+  // One that was taken away since is told by that; what it was is not read.
+  const real = readlinkSync(pathOf(handle));
+  if (isInside(real, root)) return ok(handle);
+  closeSync(handle);
+  return fail('path-outside-folder', { path: shownPath });
 }

@@ -1,19 +1,10 @@
 import { createHash } from 'node:crypto';
-import {
-  type BigIntStats,
-  closeSync,
-  constants,
-  fstatSync,
-  openSync,
-  readlinkSync,
-  readSync,
-  statSync,
-} from 'node:fs';
+import { type BigIntStats, closeSync, fstatSync, readSync, statSync } from 'node:fs';
 import { MAX_TILE_CELLS, type TakePreview } from '@tether/contract';
 import { cutSnapshot, fail, ok, type Reach, type Result } from '@tether/core';
 import { type OpenSource, openSource, takeChart, takeReaches } from '@tether/formats';
 import { followReaches } from '../following/followed.ts';
-import { isInside } from './locate.ts';
+import { openInside, pathOf } from './locate.ts';
 import { findIn, marksIn } from './marks.ts';
 import { headingsOf, outlineOf } from './outline.ts';
 import { anchorAll, printOf } from './prints.ts';
@@ -102,35 +93,6 @@ async function readOnce(
   } finally {
     if (!isKept) closeSync(handle);
   }
-}
-
-/** The path by which what is open is opened again: the same file, wherever its own path leads now. */
-function pathOf(handle: number): string {
-  return `/proc/self/fd/${handle}`;
-}
-
-/**
- * Opens a file and looks where it lies, now that it cannot be exchanged any more. Faults: `source-missing`,
- * `source-unreadable`, `path-outside-folder`.
- */
-function openInside({ path, root, shownPath }: ReadingRequest): Result<number> {
-  let handle: number;
-  try {
-    handle = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
-  } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code ?? 'reading failed';
-    if (code === 'ENOENT' || code === 'ENOTDIR') return fail('source-missing', { path: shownPath });
-    if (code === 'ENXIO') {
-      return fail('source-unreadable', { path: shownPath, detail: 'it is not a plain file' });
-    }
-    const detail = code === 'EACCES' || code === 'EPERM' ? 'it may not be read here' : code;
-    return fail('source-unreadable', { path: shownPath, detail });
-  }
-  // One that was taken away since is told by that; what it was is not read.
-  const real = readlinkSync(pathOf(handle));
-  if (isInside(real, root)) return ok(handle);
-  closeSync(handle);
-  return fail('path-outside-folder', { path: shownPath });
 }
 
 function same(hash: string, bytes: number): ReadingOutcome {

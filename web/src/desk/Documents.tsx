@@ -1,7 +1,7 @@
 import type { DocumentCard } from '@tether/contract';
 import { KIND_NAMES, type KindName, kindOf } from '@tether/documents';
-import { CalendarArrowUp, Copy, Ellipsis, Plus, Trash2 } from 'lucide-react';
-import { type FormEvent, useState } from 'react';
+import { CalendarArrowUp, Copy, Ellipsis, Package, PackageOpen, Plus, Trash2 } from 'lucide-react';
+import { type FormEvent, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import {
@@ -22,11 +22,15 @@ import { SelectField } from '../ui/SelectField.tsx';
 import { StandingBar } from '../ui/StandingBar.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { CarryBox } from './CarryBox.tsx';
+import { OpenBundleBox } from './OpenBundleBox.tsx';
+import { PackBox } from './PackBox.tsx';
 
 /** The documents as cards, and the way to a new one. */
 export function Documents() {
   const { data: documents = [], error } = useDocumentsQuery();
   const [isNaming, setNaming] = useState(false);
+  const chooser = useRef<HTMLInputElement>(null);
+  const [bundle, setBundle] = useState<File | null>(null);
   const { isAllowed, whyNot } = useMayChange();
   return (
     <section aria-labelledby="documents">
@@ -34,12 +38,29 @@ export function Documents() {
         <h2 id="documents" className="text-[18px] leading-6 font-semibold">
           Documents
         </h2>
-        <Button disabled={!isAllowed} title={whyNot} onClick={() => setNaming(true)}>
-          <Plus size={15} aria-hidden /> New{' '}
-          {KIND_NAMES.length > 1 ? 'document' : kindOf(KIND_NAMES[0]!).name}
-        </Button>
+        <div className="flex gap-2">
+          <Button disabled={!isAllowed} title={whyNot} onClick={() => chooser.current?.click()}>
+            <PackageOpen size={15} aria-hidden /> Open a bundle …
+          </Button>
+          <Button disabled={!isAllowed} title={whyNot} onClick={() => setNaming(true)}>
+            <Plus size={15} aria-hidden /> New{' '}
+            {KIND_NAMES.length > 1 ? 'document' : kindOf(KIND_NAMES[0]!).name}
+          </Button>
+        </div>
+        <input
+          ref={chooser}
+          type="file"
+          accept=".zip"
+          hidden
+          aria-label="Bundle to open"
+          onChange={(event) => {
+            setBundle(event.target.files?.[0] ?? null);
+            event.target.value = '';
+          }}
+        />
       </div>
       {error && <FaultNote fault={faultOf(error)} className="mt-3" />}
+      {bundle && <OpenBundleBox file={bundle} onClose={() => setBundle(null)} />}
       {isNaming && <NewDocument onCancel={() => setNaming(false)} />}
       <ul className="mt-3 grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-4">
         {documents.map((each) => (
@@ -123,6 +144,7 @@ function CardActs({ saved }: { saved: DocumentCard }) {
   const { isAllowed, whyNot } = useMayChange();
   const [isAsking, setAsking] = useState(false);
   const [isCarrying, setCarrying] = useState(false);
+  const [isPacking, setPacking] = useState(false);
   const [duplicate, { isLoading, error }] = useDuplicateDocumentMutation();
   return (
     <div className="absolute top-4 right-4 rounded-box bg-white/90">
@@ -152,6 +174,14 @@ function CardActs({ saved }: { saved: DocumentCard }) {
               <CalendarArrowUp size={15} aria-hidden /> Carry forward …
             </Button>
             <Button
+              onClick={() => {
+                close();
+                setPacking(true);
+              }}
+            >
+              <Package size={15} aria-hidden /> Pack with its sources …
+            </Button>
+            <Button
               disabled={!isAllowed}
               title={whyNot}
               onClick={() => {
@@ -165,6 +195,7 @@ function CardActs({ saved }: { saved: DocumentCard }) {
           </>
         )}
       </Popup>
+      {isPacking && <PackBox saved={saved} onClose={() => setPacking(false)} />}
       {isCarrying && <CarryBox saved={saved} onClose={() => setCarrying(false)} />}
       {isAsking && <DeleteQuestion saved={saved} onClose={() => setAsking(false)} />}
     </div>

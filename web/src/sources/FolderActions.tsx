@@ -4,11 +4,13 @@ import { type Fault, fault as faultOfCode } from '@tether/core';
 import { Ellipsis } from 'lucide-react';
 import { type FormEvent, useRef, useState } from 'react';
 import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../state/api.ts';
+import { type Sending as OnTheWay, sendFile } from '../state/send-file.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
+import { SendingBar } from '../ui/SendingBar.tsx';
+import { sizeText } from '../ui/size-text.ts';
 import { TextField } from '../ui/TextField.tsx';
-import { type Upload, uploadFile } from './upload-file.ts';
 
 /** What can be done with a source folder: put a file into it, and for its owner another name or its end. */
 export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwner: boolean }) {
@@ -127,7 +129,7 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
   const [share, setShare] = useState(0);
   const [fault, setFault] = useState<Fault | null>(null);
   const [isBegun, setBegun] = useState(false);
-  const upload = useRef<Upload | null>(null);
+  const upload = useRef<OnTheWay<null> | null>(null);
   const begin = async () => {
     if (file.size > MAX_UPLOAD_BYTES) {
       setFault(faultOfCode('upload-too-large', { name: file.name, limit: '200 MB' }));
@@ -135,8 +137,9 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
     }
     setBegun(true);
     setFault(null);
-    upload.current = uploadFile(folder.id, file, setShare);
-    const failed = await upload.current.done;
+    const url = `/source-folders/${folder.id}/files?${new URLSearchParams({ name: file.name })}`;
+    upload.current = sendFile({ method: 'PUT', url }, file, setShare);
+    const { fault: failed } = await upload.current.done;
     upload.current = null;
     setBegun(false);
     if (failed) setFault(failed);
@@ -146,25 +149,13 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
     upload.current?.stop();
     onClose();
   };
-  const percent = Math.round(share * 100);
   return (
     <QuestionBox title={`Put a file into ${folder.name}`} onClose={close}>
       <p>
         <span className="font-semibold">{file.name}</span>, {sizeText(file.size)}. Everybody who
         uses this folder will find it there.
       </p>
-      {isBegun && (
-        <div
-          role="progressbar"
-          aria-label={`Sending ${file.name}`}
-          aria-valuenow={percent}
-          aria-valuemin={0}
-          aria-valuemax={100}
-          className="h-2 overflow-hidden rounded-full bg-mist"
-        >
-          <div className="h-full bg-deep" style={{ width: `${percent}%` }} />
-        </div>
-      )}
+      {isBegun && <SendingBar name={file.name} share={share} />}
       {fault && <FaultNote fault={fault} />}
       <div className="flex justify-end gap-2">
         <Button onClick={close}>{isBegun ? 'Stop' : 'Cancel'}</Button>
@@ -174,10 +165,4 @@ function Sending(props: { folder: SourceFolder; file: File; onClose: () => void 
       </div>
     </QuestionBox>
   );
-}
-
-function sizeText(bytes: number): string {
-  if (bytes < 1024) return `${bytes} ${bytes === 1 ? 'byte' : 'bytes'}`;
-  if (bytes < 1024 ** 2) return `${Math.round(bytes / 1024)} kB`;
-  return `${(bytes / 1024 ** 2).toFixed(1)} MB`;
 }

@@ -2,6 +2,7 @@ import type { UnknownAction } from '@reduxjs/toolkit';
 import { type BaseQueryFn, createApi } from '@reduxjs/toolkit/query/react';
 import {
   type AddFolder,
+  type BundleContents,
   type Carried,
   type Carry,
   type CarrySeen,
@@ -284,6 +285,10 @@ export const api = createApi({
       }),
       invalidatesTags: ['Documents', 'NeedsYou', 'Ledger', 'Log'],
     }),
+    bundleContents: build.query<BundleContents, string>({
+      query: (id) => ({ url: `/documents/${id}/bundle/contents` }),
+      keepUnusedDataFor: 0,
+    }),
     duplicateDocument: build.mutation<DocumentDetail, string>({
       query: (id) => ({ url: `/documents/${id}/copies`, method: 'POST' }),
       invalidatesTags: ['Documents', 'Ledger', 'Log'],
@@ -563,6 +568,7 @@ export const {
   useChangeDocumentMutation,
   useDeleteDocumentMutation,
   useSeeCarryQuery,
+  useBundleContentsQuery,
   useCarryForwardMutation,
   useDuplicateDocumentMutation,
   useHoldMutation,
