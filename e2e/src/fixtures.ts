@@ -45,7 +45,7 @@ async function unreadSources(url: string): Promise<number> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   const { rows } = await client.query<{ unread: number }>(
-    "select count(*)::integer as unread from sources where state = 'present' and noted_hash is distinct from hash",
+    'select count(*)::integer as unread from sources where noted_hash is null or noted_hash is distinct from hash',
   );
   await client.end();
   return rows[0]!.unread;

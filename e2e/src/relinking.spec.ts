@@ -195,3 +195,55 @@ test('a report is carried forward to the next quarter: its files are suggested, 
   await expect(cleat(desk, OBJECT)).toContainText('frozen');
   await expect(placed(desk, OBJECT)).toContainText('1,815');
 });
+
+test('a document leaves with its sources and comes back tied to its copies', async ({
+  product,
+  desk,
+}) => {
+  const card = desk.getByRole('button', { name: 'More for Autumn monitoring report' });
+  await card.click();
+  await desk.getByRole('button', { name: 'Pack with its sources …' }).click();
+  const packing = desk.getByRole('dialog');
+  await expect(packing.getByRole('list', { name: 'Files' })).toContainText(
+    'Monitoring/planting-counts.xlsx',
+  );
+  await expectAccessible(desk);
+  const download = desk.waitForEvent('download');
+  await packing.getByRole('link', { name: 'Save the bundle' }).click();
+  const bundle = await download;
+  expect(bundle.suggestedFilename()).toBe('Autumn monitoring report.bundle.zip');
+  const file = join(product.sources, bundle.suggestedFilename());
+  await bundle.saveAs(file);
+
+  // Since then the source went on: what is opened is as it was packed.
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 111)]);
+  await expect(desk.getByRole('region', { name: 'Needs you' })).toContainText('behind');
+  await desk.getByLabel('Bundle to open').setInputFiles(file);
+  const opening = desk.getByRole('dialog');
+  const sources = opening.getByRole('list', { name: 'Its sources' });
+  await expect(sources).toContainText('Monitoring/planting-counts.xlsx');
+  await expectAccessible(desk);
+  await opening.getByLabel('Its name here').fill('Report for the funder');
+  await opening.getByLabel('Copies go into').selectOption('Works');
+  await expect(sources).toContainText(
+    'is put in as Works/Report for the funder/Monitoring/planting-counts.xlsx',
+  );
+  await opening.getByRole('button', { name: 'Open it' }).click();
+  await opening.getByRole('link', { name: 'Report for the funder' }).click();
+  await expect(placed(desk, OBJECT)).toContainText('1,815');
+  await expect(header(desk)).toContainText('in step');
+  await expect(header(desk)).not.toContainText('behind');
+
+  // What is saved in the copy is seen here, and not where it was packed.
+  const copy = 'works/Report for the funder/Monitoring/planting-counts.xlsx';
+  await product.save(copy, [setCell('Counts', 'D8', 100)]);
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(placed(desk, OBJECT)).toContainText('1,818');
+
+  // What is no bundle says so.
+  await desk.getByRole('link', { name: 'Desk', exact: true }).click();
+  await desk
+    .getByLabel('Bundle to open')
+    .setInputFiles({ name: 'odd.zip', mimeType: 'application/zip', buffer: Buffer.from('odd') });
+  await expect(desk.getByRole('dialog')).toContainText('“odd.zip” is not a bundle');
+});
