@@ -29,7 +29,13 @@ const options = {
 const picked = z.string().max(1000);
 
 export const reachSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('block'), sheet: sheetName, area: areaSchema, ...options }),
+  z.object({
+    kind: z.literal('block'),
+    sheet: sheetName,
+    area: areaSchema,
+    mooring: z.string().min(1).max(255).optional(),
+    ...options,
+  }),
   z.object({
     kind: z.literal('growing block'),
     sheet: sheetName,
@@ -133,6 +139,9 @@ export const compareQuerySchema = z.object({
 export type CompareQuery = z.infer<typeof compareQuerySchema>;
 
 export const frozenSchema = z.object({ isFrozen: z.boolean() });
+
+/** Whether the workbook itself keeps the cells of an object in step. */
+export const mooredSchema = z.object({ isMoored: z.boolean() });
 
 export const goBackSchema = z.object({ state: z.int().min(1) });
 
@@ -360,6 +369,8 @@ export const LOG_KINDS = [
   'reach followed',
   'source moved',
   'relinked',
+  'moored',
+  'mooring lifted',
   'unlocked',
   'locked',
   'edited',

@@ -121,6 +121,10 @@ const FAULTS = {
     `“${p.name}” is larger than ${p.limit}.`,
     'Put the file into the folder by another way, or split it.',
   ],
+  'mooring-not-possible': (p: { why: string }) => [
+    `It cannot be moored: ${p.why}.`,
+    'It is followed by what its cells hold, as without a mooring.',
+  ],
   'bundle-not-one': (p: { path: string; detail: string }) => [
     `“${p.path}” is not a bundle that can be opened: ${p.detail}.`,
     'Choose a file that was made by packing a document with its sources, or have it packed again.',

@@ -56,6 +56,7 @@ export * from './look/look.ts';
 export * from './look/overrides.ts';
 export * from './look/table-style.ts';
 export * from './reach/as-found.ts';
+export * from './reach/mooring.ts';
 export { movedReach } from './reach/moved-reach.ts';
 export * from './reach/reach.ts';
 export { reachAt } from './reach/reach-at.ts';

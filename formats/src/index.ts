@@ -1,5 +1,6 @@
 export { loadBook, type NotComputed } from './calc/load-book.ts';
 export { planWrite, type WritePlan } from './calc/plan-write.ts';
+export { type NameChange, writeNames } from './ooxml/write/write-names.ts';
 export type { SheetPatch } from './ooxml/write/write-workbook.ts';
 export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.ts';
 export { PackageFile } from './package/package-file.ts';

@@ -47,6 +47,7 @@ describe('the gate', () => {
     ['get', `/api/tethers/${id}/slip`],
     ['put', `/api/tethers/${id}/writes-at-once`],
     ['post', `/api/tethers/${id}/stays`],
+    ['put', `/api/tethers/${id}/mooring`],
     ['get', `/api/documents/${id}/bundle/contents`],
     ['get', `/api/documents/${id}/bundle`],
     ['post', '/api/bundles/look?file=a'],

@@ -1,6 +1,7 @@
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { thinHistory } from './changing/history.ts';
+import { liftMoorings } from './changing/moorings.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
 import type { Database, DatabaseConnection } from './db/database.ts';
 import { listUncompared } from './db/tethers.ts';
@@ -66,8 +67,14 @@ export class Engine {
         await refreshDue(means);
         await writeOutLeft(db);
       },
-      align: () => alignTimetables(means),
-      thin: () => thinHistory(means),
+      align: async () => {
+        await alignTimetables(means);
+        await liftMoorings(means);
+      },
+      thin: async () => {
+        await thinHistory(means);
+        await liftMoorings(means, { isFinal: true });
+      },
     });
     this.feed = new DatabaseFeed(
       url,

@@ -4,11 +4,12 @@ import type { Reach } from './reach.ts';
 
 /**
  * The reach with what was found of it: the sheet's own spelling of its name, so that every object of a sheet asks for it
- * alike, and the words of a growing block's header, by which it is found when it moves.
+ * alike, the cells that a mooring stands for now, and the words of a growing block's header, by which it is found when it moves.
  */
 export function asFound(reach: Reach, snapshot: Snapshot): Reach {
   if (reach.kind === 'name' || reach.kind === 'chart') return reach;
   const { sheet, area, cells } = snapshot;
+  if (reach.kind === 'block' && reach.mooring !== undefined) return { ...reach, sheet, area };
   if (reach.kind !== 'growing block') return { ...reach, sheet };
   const { left, right } = reach.header;
   const header = { row: area.top, left, right };

@@ -37,6 +37,8 @@ export interface BlockReach extends ReachOptions {
   kind: 'block';
   sheet: string;
   area: Area;
+  /** The hidden name by which the workbook itself keeps these cells in step (`reach/mooring`). */
+  mooring?: string | undefined;
 }
 
 /** A header row and all rows under it until the data end. The columns stay as many as were taken. */
@@ -106,6 +108,7 @@ export interface ReachWarning {
     | 'hidden columns'
     | 'header moved'
     | 'named'
+    | 'mooring gone'
     | 'empty';
   message: string;
   /** The cells it is about, where there are such. */

@@ -24,6 +24,7 @@ import {
   limitReach,
   MAX_COLUMNS,
   MAX_ROWS,
+  mooredAt,
   type Occupancy,
   type Oddity,
   occupiedRow,
@@ -94,9 +95,12 @@ async function resolve(
   if (reach.kind === 'block' && !isInsideSheet(reach.area)) {
     return fail('reference-outside-sheet', { text: describeReach(reach) });
   }
-  const sheet = requireSheet(source.sheets, reach.sheet);
+  // Where the workbook itself says where they are, it knows best.
+  const moored = mooredAt(reach, source.names);
+  const asked = moored ? { ...reach, ...moored } : reach;
+  const sheet = requireSheet(source.sheets, asked.sheet);
   if (!sheet.ok) return sheet;
-  const named = { ...reach, sheet: sheet.value.name };
+  const named = { ...asked, sheet: sheet.value.name };
   const occupancy = await occupancies(named.sheet);
   if (!occupancy.ok) return occupancy;
   switch (named.kind) {

@@ -8,6 +8,7 @@ import {
   goBackSchema,
   leaveRequestSchema,
   lookedAtSchema,
+  mooredSchema,
   needsQuerySchema,
   refreshRequestSchema,
   unlockSchema,
@@ -26,6 +27,7 @@ import {
 } from '../changing/edit-cells.ts';
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
+import { liftMoorings } from '../changing/moorings.ts';
 import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
 import { letStay } from '../changing/stays.ts';
 import { doStep } from '../changing/step.ts';
@@ -90,6 +92,18 @@ export function tetherRoutes(services: Services): Router {
   });
   router.post('/:id/stays', mayChange, async (request, response) => {
     answer(response, await letStay(services, currentPerson(response).id, request.params.id));
+  });
+  // It changes the document and its source: who moors must have the right to both.
+  router.put('/:id/mooring', mayChange, mayWrite, async (request, response) => {
+    const body = parseRequest(response, mooredSchema, request.body);
+    if (!body) return;
+    const { id } = request.params;
+    const wish = { tetherId: id, isMoored: body.isMoored };
+    const by = { personId: currentPerson(response).id };
+    const done = await doStep(services, STEPS.mooring, wish, by);
+    if (!done.ok) return answer(response, done);
+    if (!body.isMoored) await liftMoorings(services);
+    await answerTether(response, id);
   });
   router.put('/:id/frozen', mayChange, async (request, response) => {
     const body = parseRequest(response, frozenSchema, request.body);

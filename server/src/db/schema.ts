@@ -191,6 +191,19 @@ export const sourcePrints = pgTable('source_prints', {
   print: jsonb().$type<SourcePrint>().notNull(),
 });
 
+/** Hidden names that were put into files for objects, by which these find their cells (`core/reach/mooring`). */
+export const moorings = pgTable(
+  'moorings',
+  {
+    sourceId: uuid()
+      .notNull()
+      .references(() => sources.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    at: moment().notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.sourceId, table.name] })],
+);
+
 /** Documents with their current text. */
 export const documents = pgTable('documents', {
   id: uuid().primaryKey().defaultRandom(),

@@ -3,6 +3,8 @@ import {
   asFound,
   type Change,
   changeOf,
+  isSamePlace,
+  mooredAt,
   ok,
   type Reach,
   type ReachWarning,
@@ -69,6 +71,18 @@ async function follow(
   prints: () => Promise<SheetPrint[]>,
 ): Promise<Result<Followed>> {
   const own = taken.ok ? followedOf(reach, taken.value, bases) : taken;
+  if (reach.kind === 'block' && reach.mooring !== undefined) {
+    const held = mooredAt(reach, source.names);
+    // The workbook has kept them in step: nothing has to be compared.
+    if (held && own.ok) {
+      if (isSamePlace(reach, held)) return own;
+      return ok({ ...own.value, moved: ['The workbook keeps them in step by its mooring.'] });
+    }
+    if (!held) {
+      const { mooring: _, ...loose } = reach;
+      return unmoored(await follow(source, { reach: loose, bases }, taken, prints));
+    }
+  }
   const other = own.ok
     ? own.value.changes.find(({ change }) => change !== null)?.from
     : bases[0]?.hash;
@@ -85,6 +99,15 @@ async function follow(
   if (!there?.ok) return own;
   const found = followedOf(moved.reach, there.value, bases);
   return found.ok ? ok({ ...found.value, moved: moved.reasons }) : own;
+}
+
+/** The same with a word that the mooring is not in the workbook any more. */
+function unmoored(followed: Result<Followed>): Result<Followed> {
+  if (!followed.ok) return followed;
+  const message =
+    'Its mooring is not in the workbook any more: its cells are found by what they hold. Moor it again if the workbook shall keep them.';
+  const warning: ReachWarning = { code: 'mooring gone', message };
+  return ok({ ...followed.value, warnings: [...followed.value.warnings, warning] });
 }
 
 function followedOf(

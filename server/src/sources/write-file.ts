@@ -24,6 +24,7 @@ import {
 } from '@tether/core';
 import {
   loadBook,
+  type NameChange,
   type NotComputed,
   type OpenSource,
   openSource,
@@ -31,6 +32,7 @@ import {
   planWrite,
   replaceFile,
   type SheetPatch,
+  writeNames,
   writeSource,
 } from '@tether/formats';
 import { cellsAt, keyOf, readRows } from './cells-at.ts';
@@ -209,6 +211,24 @@ async function takenOut(
     const read = await source.readArea(sheet, area, { look: false });
     return read.ok ? ok(read.value.cells.filter(({ type }) => type !== 'blank').length) : read;
   });
+}
+
+/** Puts hidden names into a workbook or takes them out. Runs in a thread. */
+export async function writeHiddenNames(
+  task: Pick<WritingTask, 'path' | 'shownPath'> & {
+    change: NameChange;
+    write: { hash: string; backup: string };
+  },
+): Promise<Result<null>> {
+  const { path, shownPath, change, write } = task;
+  const made = await writeNames(path, shownPath, change);
+  if (!made.ok) return made;
+  const { before, bytes } = made.value;
+  if (hashOf(before) !== write.hash) return fail('write-changed', { path: shownPath });
+  if (bytes.equals(before)) return ok(null);
+  const { backup } = write;
+  const replaced = await replaceFile(path, shownPath, { before, after: bytes, backup });
+  return replaced.ok ? ok(null) : replaced;
 }
 
 /** Puts a file back that was kept, in place of one with this hash. Runs in a thread. */

@@ -1,6 +1,7 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { basename, extname, join } from 'node:path';
 import { type CellPlace, type LineChange, ok, type Result, type SheetRules } from '@tether/core';
+import type { NameChange } from '@tether/formats';
 import { Piscina } from 'piscina';
 import { tell } from '../tell.ts';
 import { builtWorker, THREAD_ARGUMENTS } from '../threads.ts';
@@ -26,6 +27,12 @@ export interface SourceWriter {
     change: LineChange,
     file: { id: string; hash: string },
   ): Promise<Result<LinesWritten & { backup: string }>>;
+  /** Puts names into a workbook or takes them out, if the file still has this hash. Faults: those of `writeNames`. */
+  writeNames(
+    where: Where,
+    change: NameChange,
+    file: { id: string; hash: string },
+  ): Promise<Result<null>>;
   /** Puts back a file that was kept, in place of one with this hash. Faults: `not-taken-back` and those of writing. */
   putBack(
     where: Where,
@@ -83,6 +90,16 @@ export function startWriter(backups: string): SourceWriter {
       if (!done.ok) return done;
       await thinBackups(folder);
       return ok({ ...done.value, backup: name });
+    },
+    async writeNames(where, change, file) {
+      const { folder, name } = await backupOf(where, file.id);
+      const write = { hash: file.hash, backup: join(folder, name) };
+      const done: Result<null> = await pool.run(
+        { ...where, change, write },
+        { name: 'writeHiddenNames' },
+      );
+      if (done.ok) await thinBackups(folder);
+      return done;
     },
     async putBack(where, kept, file) {
       const { folder, name } = await backupOf(where, file.id);

@@ -36,4 +36,6 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   'reach followed': 'followed its cells:',
   'source moved': 'went elsewhere and was followed:',
   relinked: 'tied to another source:',
+  moored: 'moored',
+  'mooring lifted': 'mooring lifted',
 };

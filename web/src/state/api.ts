@@ -386,6 +386,14 @@ export const api = createApi({
       query: (id) => ({ url: `/tethers/${id}/follow`, method: 'POST' }),
       invalidatesTags: ['Tethers', 'NeedsYou', 'Documents', 'Ledger', 'History', 'Log'],
     }),
+    setMoored: build.mutation<Tether, { id: string; isMoored: boolean }>({
+      query: ({ id, isMoored }) => ({
+        url: `/tethers/${id}/mooring`,
+        method: 'PUT',
+        body: { isMoored },
+      }),
+      invalidatesTags: ['Tethers', 'Log', 'History'],
+    }),
     setFrozen: build.mutation<Tether, { id: string; isFrozen: boolean }>({
       query: ({ id, isFrozen }) => ({
         url: `/tethers/${id}/frozen`,
@@ -596,6 +604,7 @@ export const {
   useFollowAgainMutation,
   useLeaveMutation,
   useSetFrozenMutation,
+  useSetMooredMutation,
   useUnlockMutation,
   useSetWritesAtOnceMutation,
   useEditsQuery,

@@ -27,6 +27,7 @@ import {
   useCompareQuery,
   useLookedAtMutation,
   useSetFrozenMutation,
+  useSetMooredMutation,
   useSourcesQuery,
 } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
@@ -362,10 +363,39 @@ function Origin({ tether, onChangeReach }: { tether: Tether; onChangeReach: () =
           Tie it to another file …
         </Button>
       )}
+      {tether.reach.kind === 'block' && <Mooring tether={tether} />}
       {source && isRelinking && (
         <RelinkBox source={source} only={tether} onClose={() => setRelinking(false)} />
       )}
     </PanelFold>
+  );
+}
+
+/** Whether the workbook itself keeps the cells of an object in step. */
+function Mooring({ tether }: { tether: Tether }) {
+  const { isAllowed, whyNot } = useMayChange();
+  const [setMoored, { isLoading, error }] = useSetMooredMutation();
+  const { reach } = tether;
+  const isMoored = reach.kind === 'block' && reach.mooring !== undefined;
+  const isWorkbook = /\.(xlsx|xlsm)$/i.test(tether.source.path);
+  if (!isMoored && !isWorkbook) return null;
+  return (
+    <div className="mt-3 border-t border-hairline pt-2">
+      <p className="text-muted">
+        {isMoored
+          ? 'Moored: a hidden name in the workbook keeps these cells, whichever program moves them.'
+          : 'A hidden name in the workbook can keep these cells, whichever program moves them. It is written into the file.'}
+      </p>
+      <Button
+        className="mt-2"
+        disabled={!isAllowed || isLoading || tether.frozen !== null}
+        title={whyNot}
+        onClick={() => void setMoored({ id: tether.id, isMoored: !isMoored })}
+      >
+        {isMoored ? 'Take the mooring out' : 'Moor it in the workbook'}
+      </Button>
+      {error && <FaultNote fault={faultOf(error)} className="mt-2" />}
+    </div>
   );
 }
 

@@ -26,6 +26,7 @@ import type { Database } from '../../db/database.ts';
 import { setDocumentRules } from '../../db/documents.ts';
 import { putEdits } from '../../db/edits.ts';
 import { insertStates, recordLooks } from '../../db/history.ts';
+import { insertMoorings } from '../../db/moorings.ts';
 import { keepPicture } from '../../db/pictures.ts';
 import { storePacked } from '../../db/snapshots.ts';
 import {
@@ -299,13 +300,13 @@ function store(
       sources.push(await upsertSource(tx, { ...seen, reading, mode }));
     }
     const objects = new Map(manifest.objects.map((each) => [each.id, each]));
-    const copied = kindOf(kind).asCopies(content, randomUUID);
+    const own = kindOf(kind).asCopies(content, randomUUID);
     const documentId = await makeDocument(tx, person, {
-      ...{ kind, name: all.wish.name, content: copied },
+      ...{ kind, name: all.wish.name, content: own },
       said: `“${all.wish.name}”, from a bundle.`,
       async before(documentId) {
         const rows: TetherRow[] = [];
-        for (const placement of kindOf(kind).placements(copied)) {
+        for (const placement of kindOf(kind).placements(own)) {
           const object = objects.get(placement.copyOf ?? placement.tetherId);
           if (!object) continue;
           rows.push(
@@ -318,6 +319,16 @@ function store(
           );
           await putEdits(tx, person.id, placement.tetherId, object.edits);
         }
+        // Names that came in copies are ours: no other document holds on to them.
+        const copied = new Set([...all.copies.keys()].map((nth) => sources[nth]!.id));
+        await insertMoorings(
+          tx,
+          rows.flatMap(({ sourceId, reach }) =>
+            copied.has(sourceId) && reach.kind === 'block' && reach.mooring !== undefined
+              ? [{ sourceId, name: reach.mooring }]
+              : [],
+          ),
+        );
         await insertStates(
           tx,
           rows.map(({ id, base, reach }) => ({

@@ -1,0 +1,51 @@
+import { fault } from '@tether/core';
+import { insertLog } from '../db/log.ts';
+import { deleteMoorings, forgetMoorings, listEndedMoorings } from '../db/moorings.ts';
+import { findSource } from '../db/sources.ts';
+import { announce } from '../events/announce.ts';
+import { sourceKey } from '../sources/look.ts';
+import type { Means } from '../sources/means.ts';
+import { whereOf } from '../sources/reshow.ts';
+
+/**
+ * Takes names out of files that no object holds on to any more. A file that cannot be written now is tried again the next time.
+ * With `isFinal` objects that stand in no text, and those of deleted documents, are let go as well.
+ */
+export async function liftMoorings(
+  { db, locks, writer }: Pick<Means, 'db' | 'locks' | 'writer'>,
+  { isFinal = false } = {},
+): Promise<void> {
+  for (const { sourceId, names } of await listEndedMoorings(db, { isFinal })) {
+    await locks.run(sourceKey(sourceId), async () => {
+      const found = await findSource(db, sourceId);
+      const where = await whereOf(db, sourceId);
+      if (!found?.source.hash || !where.ok) return;
+      const file = { id: sourceId, hash: found.source.hash };
+      const done = await writer.writeNames(where.value, { add: [], remove: names }, file);
+      if (!done.ok) return;
+      await db.transaction(async (tx) => {
+        await deleteMoorings(tx, sourceId, names);
+        await forgetMoorings(tx, sourceId, names);
+        await insertLog(tx, [
+          {
+            kind: 'mooring lifted',
+            sourceId,
+            source: `${found.folder.name}/${found.source.path}`,
+            summary: `${names.length === 1 ? 'A name' : `${names.length} names`} taken out of the file: no object holds on to ${names.length === 1 ? 'it' : 'them'} any more.`,
+          },
+        ]);
+        await announce(tx, { kind: 'log' });
+      });
+    });
+  }
+}
+
+/** Why an object cannot be moored. */
+export function whyNotMoored(why: 'kind' | 'file') {
+  return fault('mooring-not-possible', {
+    why:
+      why === 'kind'
+        ? 'what it takes is found by its header or name already, or is a whole sheet'
+        : 'only workbooks (.xlsx, .xlsm) hold names that nobody sees',
+  });
+}
