@@ -143,10 +143,11 @@ describe('an object that is moored', () => {
       ({ warnings }) => warnings.some(({ code }) => code === 'mooring gone'),
     );
     expect(now.standing).toBe('in step');
+    await server.keeper.idle();
     await putIn({ at: 2, count: 2 });
     await eventually(
       () => tether(own.id),
-      (each) => {console.log(JSON.stringify(each.warnings), JSON.stringify(each.reach), each.standing, JSON.stringify(each.places), each.summary); return areaOf(each)?.top === 6 && each.standing === 'in step'},
+      (each) => areaOf(each)?.top === 6 && each.standing === 'in step',
     );
     await moor(own.id, true).expect(200);
     expect(await names()).toContain(`${mooringName(own.id)} Counts!$A$6:$D$18`);

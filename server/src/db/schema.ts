@@ -189,6 +189,8 @@ export const sourcePrints = pgTable('source_prints', {
   /** Of the bytes of which it is. */
   hash: text().notNull(),
   print: jsonb().$type<SourcePrint>().notNull(),
+  /** Its sheets cell by cell (`storage/packed-prints`), by which it is seen what moved when it is saved; null for large ones. */
+  sheets: bytes(),
 });
 
 /** Hidden names that were put into files for objects, by which these find their cells (`core/reach/mooring`). */

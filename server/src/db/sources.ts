@@ -251,7 +251,12 @@ export async function storeNotes(
     headings,
     marks,
     print,
-  }: { hash: string; headings: SheetHeadings[]; marks: number[]; print: SourcePrint | null },
+  }: {
+    hash: string;
+    headings: SheetHeadings[];
+    marks: number[];
+    print: { print: SourcePrint; sheets: Uint8Array | null } | null;
+  },
 ): Promise<void> {
   await db.transaction(async (tx) => {
     const known = await tx
@@ -271,10 +276,11 @@ export async function storeNotes(
       .values({ sourceId, marks: packed })
       .onConflictDoUpdate({ target: sourceMarks.sourceId, set: { marks: packed } });
     if (!print) return;
+    const kept = { hash, print: print.print, sheets: print.sheets && Buffer.from(print.sheets) };
     await tx
       .insert(sourcePrints)
-      .values({ sourceId, hash, print })
-      .onConflictDoUpdate({ target: sourcePrints.sourceId, set: { hash, print } });
+      .values({ sourceId, ...kept })
+      .onConflictDoUpdate({ target: sourcePrints.sourceId, set: kept });
   });
 }
 
@@ -315,6 +321,23 @@ export async function findPrints(
     .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
     .leftJoin(sourcePrints, eq(sourcePrints.sourceId, sources.id))
     .where(isOneOf(sources.id, ids));
+}
+
+/** Of sources their sheets cell by cell, packed, as far as these are kept of the state that was read last. */
+export async function findSheetPrints(
+  db: Database,
+  ids: readonly string[],
+): Promise<Map<string, Uint8Array>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({ id: sourcePrints.sourceId, sheets: sourcePrints.sheets })
+    .from(sourcePrints)
+    .innerJoin(
+      sources,
+      and(eq(sources.id, sourcePrints.sourceId), eq(sources.hash, sourcePrints.hash)),
+    )
+    .where(isOneOf(sourcePrints.sourceId, new Set(ids)));
+  return new Map(rows.flatMap(({ id, sheets }) => (sheets ? [[id, new Uint8Array(sheets)]] : [])));
 }
 
 /** Present sources that may be another one: the same bytes, the same name, or many of its values. */

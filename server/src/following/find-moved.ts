@@ -1,5 +1,6 @@
 import type { Place } from '@tether/contract';
 import {
+  type Anchor,
   anchorsOf,
   formatArea,
   formatReference,
@@ -10,6 +11,7 @@ import {
   type Snapshot,
 } from '@tether/core';
 import { type OpenSource, printSource } from '@tether/formats';
+import { unpackPrints } from '../storage/packed-prints.ts';
 
 /** Places of a sheet that are looked at, from its first row: a long one is not read as a whole at each save. */
 const MOST_PLACES = 400_000;
@@ -24,14 +26,28 @@ export type MovedCells =
   | { isCertain: true; reach: Reach; reasons: string[] }
   | { isCertain: false; places: Place[] };
 
-/** The prints of a source, made when they are first asked for. */
-export function printsOf(source: OpenSource): () => Promise<SheetPrint[]> {
+/** The sheets of a source as they are, and as they were when it was read last; made when they are first asked for. */
+export interface Prints {
+  now: () => Promise<SheetPrint[]>;
+  /** Empty where that is not kept. */
+  before: () => SheetPrint[];
+}
+
+/** The prints of a source; `packed` are those of before. */
+export function printsOf(source: OpenSource, packed: Uint8Array | null): Prints {
   let made: Promise<SheetPrint[]> | null = null;
-  return () => {
-    made ??= printSource(source, MOST_PLACES).then((printed) =>
-      printed.ok ? printed.value.prints.filter((print) => print !== null) : [],
-    );
-    return made;
+  let unpacked: SheetPrint[] | null = null;
+  return {
+    now: () => {
+      made ??= printSource(source, MOST_PLACES).then((printed) =>
+        printed.ok ? printed.value.prints.filter((print) => print !== null) : [],
+      );
+      return made;
+    },
+    before: () => {
+      unpacked ??= packed ? unpackPrints(packed) : [];
+      return unpacked;
+    },
   };
 }
 
@@ -43,15 +59,14 @@ export async function findMoved(
   reach: Reach,
   base: Snapshot,
   taken: Snapshot | null,
-  prints: () => Promise<SheetPrint[]>,
+  prints: Prints,
 ): Promise<MovedCells | null> {
   if (reach.kind === 'name' || reach.kind === 'chart') return null;
   // Growing blocks and picked columns find their headers by themselves, on a sheet that is there.
   if (taken && reach.kind !== 'block') return null;
   const filled = base.cells.filter(({ type }) => type !== 'blank');
   if (filled.length < FEWEST_CELLS || (taken && isInPlace(base, filled, taken))) return null;
-  const print = printSheet(base.sheet, filled);
-  const anchors = print ? anchorsOf(print, base.area, await prints()) : [];
+  const anchors = await placesOf(reach, base, filled, prints);
   const [first] = anchors;
   if (!first) return null;
   const isHere =
@@ -73,6 +88,25 @@ export async function findMoved(
       reasons,
     })),
   };
+}
+
+/** Where the cells stand now: told by the whole sheet as it was, where that is kept, else by what the object shows of it alone. */
+async function placesOf(
+  reach: Reach,
+  base: Snapshot,
+  filled: Filled,
+  prints: Prints,
+): Promise<Anchor[]> {
+  if (reach.kind === 'block') {
+    const before = prints.before();
+    const sheet = before.find(({ name }) => name === reach.sheet);
+    if (sheet) {
+      const names = before.map(({ name }) => name);
+      return anchorsOf(sheet, reach.area, await prints.now(), names);
+    }
+  }
+  const print = printSheet(base.sheet, filled);
+  return print ? anchorsOf(print, base.area, await prints.now()) : [];
 }
 
 type Filled = Snapshot['cells'];

@@ -33,15 +33,19 @@ export function reachesOf(
   tethers: readonly TetherRow[],
   packed: ReadonlyMap<string, Uint8Array>,
 ): FollowedReach[] {
-  const byKey = new Map<string, { reach: Reach; bases: Set<string> }>();
-  for (const { reach, base } of tethers) {
+  const byKey = new Map<string, { reach: Reach; bases: Set<string>; isLost: boolean }>();
+  for (const { reach, base, standing, reason } of tethers) {
     const key = reachKey(reach);
-    const known = byKey.get(key) ?? { reach, bases: new Set() };
+    const known = byKey.get(key) ?? { reach, bases: new Set(), isLost: false };
     known.bases.add(base);
+    // One whose file was away for a while is where it was.
+    const isAway = /^(source|folder)-/.test(reason?.code ?? '');
+    known.isLost ||= standing === 'reshaped' || (standing === 'adrift' && !isAway);
     byKey.set(key, known);
   }
-  return [...byKey.values()].map(({ reach, bases }) => ({
+  return [...byKey.values()].map(({ reach, bases, isLost }) => ({
     reach,
+    isLost,
     // One that was given up for another and swept meanwhile is compared with when the standing is written.
     bases: [...bases].flatMap((hash) => {
       const content = packed.get(hash);

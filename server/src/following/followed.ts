@@ -9,19 +9,20 @@ import {
   type Reach,
   type ReachWarning,
   type Result,
-  type SheetPrint,
   type Snapshot,
   type Taken,
 } from '@tether/core';
 import { type OpenSource, takeReaches } from '@tether/formats';
 import { LRUCache } from 'lru-cache';
 import { type PackedSnapshot, packSnapshot, unpackSnapshot } from '../storage/packed.ts';
-import { findMoved, printsOf } from './find-moved.ts';
+import { findMoved, type Prints, printsOf } from './find-moved.ts';
 
 /** A reach of a source with what objects show of it now: their bases, packed, by hash. */
 export interface FollowedReach {
   reach: Reach;
   bases: { hash: string; packed: Uint8Array }[];
+  /** Whether nobody knows whether its cells are where it says: then that of the sheet as it was says nothing of them. */
+  isLost?: boolean;
 }
 
 /** What a reach gives now, and what of it is new to those who show one of the bases. */
@@ -48,12 +49,13 @@ const recent = new LRUCache<string, Snapshot>({
 export async function followReaches(
   source: OpenSource,
   wanted: readonly FollowedReach[],
+  before: Uint8Array | null = null,
 ): Promise<Result<Followed>[]> {
   const taken = await takeReaches(
     source,
     wanted.map(({ reach }) => reach),
   );
-  const prints = printsOf(source);
+  const prints = printsOf(source, before);
   const followed: Result<Followed>[] = [];
   for (const [at, each] of taken.entries()) {
     const isGone = !each.ok && each.fault.code === 'sheet-missing';
@@ -66,9 +68,9 @@ export async function followReaches(
 /** One reach: where its cells are known to stand elsewhere, they are taken there. */
 async function follow(
   source: OpenSource,
-  { reach, bases }: FollowedReach,
+  { reach, bases, isLost = false }: FollowedReach,
   taken: Result<Taken>,
-  prints: () => Promise<SheetPrint[]>,
+  prints: Prints,
 ): Promise<Result<Followed>> {
   const own = taken.ok ? followedOf(reach, taken.value, bases) : taken;
   if (reach.kind === 'block' && reach.mooring !== undefined) {
@@ -80,7 +82,7 @@ async function follow(
     }
     if (!held) {
       const { mooring: _, ...loose } = reach;
-      return unmoored(await follow(source, { reach: loose, bases }, taken, prints));
+      return unmoored(await follow(source, { reach: loose, bases, isLost }, taken, prints));
     }
   }
   const other = own.ok
@@ -89,7 +91,11 @@ async function follow(
   const base = bases.find(({ hash }) => hash === other);
   if (!base) return own;
   const shown = recent.get(base.hash) ?? unpackSnapshot(base.packed);
-  const moved = await findMoved(reach, shown, taken.ok ? taken.value.snapshot : null, prints);
+  const now = taken.ok ? taken.value.snapshot : null;
+  const moved = await findMoved(reach, shown, now, {
+    ...prints,
+    ...(isLost ? { before: () => [] } : {}),
+  });
   if (!moved) return own;
   if (!moved.isCertain) {
     if (!own.ok) return own;

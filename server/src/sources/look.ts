@@ -154,7 +154,7 @@ function maybeCut(source: SourceRow, { outcome }: SeenFile): boolean {
 
 async function readSource(
   { reader }: Means,
-  { folder, source, follow, hasAdrift }: BegunReading,
+  { folder, source, follow, before, hasAdrift }: BegunReading,
   isForced: boolean,
 ): Promise<SeenFile> {
   const stamp = await stampOf(`${folder.root}/${source.path}`);
@@ -167,6 +167,7 @@ async function readSource(
       shownPath: source.path,
       reaches: [],
       follow,
+      before,
       reading: source.reading,
       ...(isSettled && source.hash ? { unlessHash: source.hash } : {}),
     },

@@ -124,7 +124,7 @@ async function readAll(
   const { hash, bytes } = facts;
   const taken = await takeReaches(source, request.reaches);
   const preview = request.preview ? await previewOf(source, request.preview) : null;
-  const followed = await followReaches(source, request.follow ?? []);
+  const followed = await followReaches(source, request.follow ?? [], request.before ?? null);
   const areas: Reading['areas'] = [];
   for (const { sheet, area } of request.areas ?? []) {
     areas.push(await source.readArea(sheet, area));

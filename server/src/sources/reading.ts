@@ -28,6 +28,8 @@ export interface ReadingRequest {
   preview?: Reach;
   /** Reaches to take and compare with what objects show of them. */
   follow?: FollowedReach[];
+  /** The sheets as they were when `follow` was last taken, packed; null where that is not kept. */
+  before?: Uint8Array | null;
   /** Pieces of sheets to look at, as they are. */
   areas?: { sheet: string; area: Area }[];
   /** Also tell what is on every sheet. */
@@ -79,7 +81,7 @@ export interface Reading {
   outline: Omit<SourceContents, 'hash'> | null;
   headings: SheetHeadings[];
   marks: number[];
-  print: SourcePrint | null;
+  print: { print: SourcePrint; sheets: Uint8Array | null } | null;
   /** One result for each snapshot asked for, in their order; null where it is not found. */
   anchored: (Anchored | null)[];
   found: FoundCells[];

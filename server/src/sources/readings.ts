@@ -3,6 +3,7 @@ import { findPacked } from '../db/snapshots.ts';
 import {
   beginReadings,
   type FolderRow,
+  findSheetPrints,
   leftAfter,
   recordReadings,
   type SeenSource,
@@ -22,6 +23,8 @@ export interface BegunReading {
   source: SourceRow;
   folder: FolderRow;
   follow: FollowedReach[];
+  /** Its sheets as they were read last, packed; null where that is not kept. */
+  before: Uint8Array | null;
   /** An object has lost its hold: then it is read although its bytes are the same. */
   hasAdrift: boolean;
 }
@@ -113,6 +116,11 @@ export class Readings {
       this.db,
       tethers.map(({ base }) => base),
     );
+    const blocks = tethers.filter(({ reach }) => reach.kind === 'block');
+    const before = await findSheetPrints(
+      this.db,
+      blocks.map(({ sourceId }) => sourceId),
+    );
     return ids.map((id) => {
       const found = begun.get(id);
       if (!found) return null;
@@ -120,6 +128,7 @@ export class Readings {
       return {
         ...found,
         follow: reachesOf(own, packed),
+        before: before.get(id) ?? null,
         hasAdrift: own.some(({ standing }) => standing === 'adrift'),
       };
     });
