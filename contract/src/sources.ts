@@ -30,6 +30,8 @@ export interface SourceFolder {
   /** Absolute path on the server. */
   root: string;
   state: 'watched' | 'offline';
+  /** Whether a file that went and was changed is followed by itself, where it is certain which one it is now. */
+  followsCertain: boolean;
   sources: SourceSummary[];
 }
 
@@ -137,7 +139,25 @@ export const addFolderSchema = z.object({
   path: z.string().trim().min(1).max(2_000),
 });
 export type AddFolder = z.infer<typeof addFolderSchema>;
-export const renameFolderSchema = z.object({ name: folderName });
+/** What is changed of a folder: what it is called, where it lies, and whether files of it that were changed are followed. */
+export const changeFolderSchema = z
+  .object({
+    name: folderName,
+    path: z.string().trim().min(1).max(2_000),
+    followsCertain: z.boolean(),
+  })
+  .partial();
+export type ChangeFolder = z.infer<typeof changeFolderSchema>;
+
+/** What of a folder's files lies at another place. */
+export interface FolderElsewhere {
+  path: string;
+  /** Files to which objects are tied, and how many of these are there. */
+  tied: number;
+  there: number;
+  /** Those that are not. */
+  missing: string[];
+}
 
 /** A place on the server that can be looked into for a folder to watch. */
 export interface FolderPlace {
@@ -148,6 +168,8 @@ export interface FolderPlace {
   folders: string[];
 }
 export const browseSchema = z.object({ path: z.string().max(2_000).optional() });
+
+export const elsewhereSchema = z.object({ path: z.string().trim().min(1).max(2_000) });
 
 export const uploadSchema = z.object({ name: z.string().trim().min(1).max(200) });
 /** The most bytes of an uploaded file. */

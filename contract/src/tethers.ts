@@ -359,6 +359,8 @@ export const LOG_KINDS = [
   'document back',
   'folder added',
   'folder removed',
+  'folder moved',
+  'folder rule',
   'file put in',
   'read otherwise',
   'taken out',

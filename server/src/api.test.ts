@@ -58,6 +58,7 @@ describe('the gate', () => {
     ['get', `/api/snapshots/${'0'.repeat(64)}`],
     ['post', `/api/documents/${id}/pictures`],
     ['get', `/api/pictures/${'0'.repeat(64)}`],
+    ['get', `/api/source-folders/${id}/elsewhere?path=a`],
     ['get', '/api/sources'],
     ['get', `/api/sources/${id}/contents`],
     ['get', `/api/sources/${id}/cells?sheet=a&reference=A1`],

@@ -15,7 +15,7 @@ import { JobRunner } from './jobs/runner.ts';
 import { Locks } from './locks/locks.ts';
 import { SourceKeeper } from './sources/keeper.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
-import { followMoved } from './sources/moved.ts';
+import { followCertain, followMoved } from './sources/moved.ts';
 import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
 import { startWriter } from './sources/writer.ts';
@@ -59,10 +59,14 @@ export class Engine {
         const { lacksNotes, isSlow } = await lookAsked(means, sourceId, { isForced });
         if (lacksNotes) await queue.askNote(sourceId);
         await followMoved(means, sourceId);
+        await followCertain(means);
         if (isSlow) await queue.askLookLater(sourceId);
         else queue.tookNotLong(sourceId);
       },
-      note: ({ data }) => noteContents(means, data!.sourceId),
+      note: async ({ data }) => {
+        await noteContents(means, data!.sourceId);
+        await followCertain(means);
+      },
       timetable: async () => {
         await refreshDue(means);
         await writeOutLeft(db);

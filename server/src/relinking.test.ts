@@ -382,3 +382,77 @@ describe('a document carried forward', () => {
     await odile.post(`/api/documents/${old.id}/carry-forward`).send(body).expect(403);
   }, 60_000);
 });
+
+describe('a source folder', () => {
+  const folderNamed = async (name: string) =>
+    ((await ines.get('/api/sources')).body as SourceFolder[]).find((each) => each.name === name)!;
+
+  test('that was moved as a whole is said to lie elsewhere, once for all that is in it', async () => {
+    await begin();
+    const folder = await folderNamed('Monitoring');
+    const before = await tethers();
+    const there = join(server.sources, 'archive', 'monitoring 2026');
+    await mkdir(join(server.sources, 'archive'));
+    await rename(at(), there);
+    await eventually(tethers, (all) => all.some(({ standing }) => standing === 'adrift'));
+    const elsewhere = await ines
+      .get(`/api/source-folders/${folder.id}/elsewhere`)
+      .query({ path: there })
+      .expect(200);
+    expect(elsewhere.body).toMatchObject({ missing: [] });
+    expect(elsewhere.body.there).toBe(elsewhere.body.tied);
+    const wrong = await ines
+      .get(`/api/source-folders/${folder.id}/elsewhere`)
+      .query({ path: join(server.sources, 'works') });
+    expect(wrong.body.fault.code).toBe('folder-place-taken');
+    await ines.patch(`/api/source-folders/${folder.id}`).send({ path: there }).expect(200);
+    const facts = (all: Tether[]) => new Map(all.map(({ id, base, source }) => [id, { base, source }]));
+    const back = await eventually(tethers, (all) =>
+      all.every(({ standing }) => standing === 'in step'),
+    );
+    expect(facts(back)).toEqual(facts(before));
+    const [moved] = (await log()).filter(({ kind }) => kind === 'folder moved');
+    expect(moved!.summary).toBe(`Monitoring, from ${at()} to ${there}.`);
+    // What is saved there is seen.
+    await saveAsColleague(join(there, COUNTS), [setCell('Counts', 'D8', 101)]);
+    await eventually(tethers, (all) => all.some(({ standing }) => standing === 'behind'));
+  }, 60_000);
+
+  test('follows files that were changed on their way where its rule says so, and no old copy', async () => {
+    await begin();
+    const folder = await folderNamed('Monitoring');
+    const before = (await sourceAt(COUNTS))!;
+    await ines.patch(`/api/source-folders/${folder.id}`).send({ followsCertain: true }).expect(200);
+    // A copy that has been lying there for an hour.
+    await mkdir(at('archive'));
+    await copyFile(at(COUNTS), at('archive', 'counts.xlsx'));
+    await saveAsColleague(at('archive', 'counts.xlsx'), [setCell('Counts', 'D8', 90)]);
+    const old = await known('archive/counts.xlsx');
+    await server.db.execute(
+      sql`update sources set changed_at = changed_at - interval '1 hour' where id = ${old.id}`,
+    );
+    await rename(at(COUNTS), at('..', 'counts.xlsx'));
+    await gone(COUNTS);
+    await server.keeper.idle();
+    expect((await sourceAt(COUNTS))!.state).toBe('missing');
+    await rm(at('archive'), { recursive: true });
+    await eventually(
+      () => sourceAt('archive/counts.xlsx'),
+      (each) => each?.state === 'missing',
+    );
+    await saveAsColleague(at('..', 'counts.xlsx'), [setCell('Counts', 'D9', 140)]);
+    await copyFile(at('..', 'counts.xlsx'), at('Counts of spring.xlsx'));
+    await eventually(
+      () => sourceAt('Counts of spring.xlsx'),
+      (each) => each?.id === before.id && each.state === 'present',
+    );
+    const [moved] = (await log()).filter(({ kind }) => kind === 'source moved');
+    expect(moved!.summary).toMatch(
+      /to Monitoring\/Counts of spring\.xlsx: it is certain which file it is now\. \d\d % of what it holds is the same\./,
+    );
+    await eventually(
+      () => ofSource(before.id),
+      (all) => all.every(({ standing }) => standing === 'behind'),
+    );
+  }, 60_000);
+});

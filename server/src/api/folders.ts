@@ -1,12 +1,19 @@
-import { addFolderSchema, browseSchema, renameFolderSchema, uploadSchema } from '@tether/contract';
+import {
+  addFolderSchema,
+  browseSchema,
+  changeFolderSchema,
+  elsewhereSchema,
+  uploadSchema,
+} from '@tether/contract';
 import { Router } from 'express';
 import type { Services } from '../services.ts';
 import {
   addFolder,
   browsePlaces,
-  changeFolderName,
+  changeFolder,
   putFile,
   removeFolder,
+  seeElsewhere,
 } from '../sources/folders.ts';
 import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, parseRequest } from './respond.ts';
@@ -24,18 +31,16 @@ export function folderRoutes(services: Services): Router {
     const body = parseRequest(response, addFolderSchema, request.body);
     if (body) answer(response, await addFolder(services, currentPerson(response).id, body), 201);
   });
+  router.get('/:id/elsewhere', mayChange, async (request, response) => {
+    const query = parseRequest(response, elsewhereSchema, request.query);
+    if (!query) return;
+    answer(response, await seeElsewhere(services, String(request.params.id), query.path));
+  });
   router.patch('/:id', mayChange, async (request, response) => {
-    const body = parseRequest(response, renameFolderSchema, request.body);
-    if (body)
-      answer(
-        response,
-        await changeFolderName(
-          services,
-          currentPerson(response).id,
-          String(request.params.id),
-          body.name,
-        ),
-      );
+    const body = parseRequest(response, changeFolderSchema, request.body);
+    if (!body) return;
+    const { id } = currentPerson(response);
+    answer(response, await changeFolder(services, id, String(request.params.id), body));
   });
   router.delete('/:id', mayChange, async (request, response) => {
     answer(

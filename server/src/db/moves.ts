@@ -41,6 +41,26 @@ export async function listMoves(db: Database, sourceId: string): Promise<Move[]>
   }));
 }
 
+/** Files that went, of folders in which certain ones are followed, and to which something is tied. */
+export async function listFollowable(db: Database): Promise<string[]> {
+  const { rows } = await db.execute<{ id: string }>(sql`
+    select s.id from sources s
+    join source_folders f on f.id = s.folder_id and f.state = 'watched' and f.follows_certain
+    where s.state = 'missing' and exists (select 1 from tethers t where t.source_id = s.id)`);
+  return rows.map(({ id }) => id);
+}
+
+/** Whether a file came at about the time when the other went, and nothing is tied to it or typed into it: the same rule as for moves. */
+export async function cameInstead(db: Database, from: string, to: string): Promise<boolean> {
+  const { rows } = await db.execute(sql`
+    select 1 from sources a, sources b
+    where a.id = ${from} and a.state = 'missing' and b.id = ${to} and b.state = 'present'
+      and not exists (select 1 from tethers t where t.source_id = b.id)
+      and not exists (select 1 from entries e where e.source_id = b.id)
+      and b.changed_at >= a.changed_at - ${COPIED_BEFORE}::interval`);
+  return rows.length > 0;
+}
+
 /**
  * Lets a source be the file of another one, which is then no source of its own. False where either is not as it was, and nothing is
  * done. Readings that began before are not recorded any more.

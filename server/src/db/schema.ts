@@ -114,6 +114,8 @@ export const sourceFolders = pgTable(
     /** Absolute path on the server. */
     root: text().notNull(),
     state: text().$type<SourceFolder['state']>().notNull().default('watched'),
+    /** Whether a file that went and was changed is followed by itself, where it is certain which one it is now. */
+    followsCertain: boolean().notNull().default(false),
   },
   (table) => [
     oneOf<SourceFolder['state']>('source_folders_state', table.state, {

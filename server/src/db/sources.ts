@@ -48,11 +48,15 @@ export async function findFolder(db: Database, id: string): Promise<FolderRow | 
   return row ?? null;
 }
 
-/** Gives a folder another name. */
-export async function renameFolder(db: Database, id: string, name: string): Promise<FolderRow> {
+/** Changes what is said of a folder: its name, where it lies, its rule. */
+export async function updateFolder(
+  db: Database,
+  id: string,
+  values: Partial<Pick<FolderRow, 'name' | 'root' | 'followsCertain'>>,
+): Promise<FolderRow> {
   const [row] = await db
     .update(sourceFolders)
-    .set({ name })
+    .set(values)
     .where(eq(sourceFolders.id, id))
     .returning();
   return row!;
@@ -465,11 +469,8 @@ export async function upsertSource(
 export async function describeFolders(db: Database): Promise<SourceFolder[]> {
   const folders = await listFolders(db);
   const files = await db.select().from(sources).orderBy(asc(sources.path));
-  return folders.map(({ id, name, root, state }) => ({
-    id,
-    name,
-    root,
-    state,
+  return folders.map(({ id, name, root, state, followsCertain }) => ({
+    ...{ id, name, root, state, followsCertain },
     sources: files.filter((file) => file.folderId === id).map((file) => summarise(file, name)),
   }));
 }

@@ -330,6 +330,17 @@ export async function listSourceUses(db: Database, sourceId: string): Promise<So
   return rows;
 }
 
+/** The paths of a folder's files to which something is tied. */
+export async function tiedPaths(db: Database, folderId: string): Promise<string[]> {
+  const rows = await db
+    .selectDistinct({ path: sources.path })
+    .from(tethers)
+    .innerJoin(sources, eq(sources.id, tethers.sourceId))
+    .where(and(eq(sources.folderId, folderId), isNull(tethers.frozenAt)))
+    .orderBy(asc(sources.path));
+  return rows.map(({ path }) => path);
+}
+
 /** Names of the documents whose text holds objects out of a folder. */
 export async function documentsUsingFolder(db: Database, folderId: string): Promise<string[]> {
   const rows = await db

@@ -5,6 +5,8 @@ import { dirname, join, relative, resolve, sep } from 'node:path';
 import type { Readable } from 'node:stream';
 import {
   type AddFolder,
+  type ChangeFolder,
+  type FolderElsewhere,
   type FolderPlace,
   type LogEntry,
   MAX_UPLOAD_BYTES,
@@ -19,9 +21,9 @@ import {
   findFolder,
   insertFolder,
   listFolders,
-  renameFolder,
+  updateFolder,
 } from '../db/sources.ts';
-import { documentsUsingFolder, forgetFolderTethers } from '../db/tethers.ts';
+import { documentsUsingFolder, forgetFolderTethers, tiedPaths } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
 import type { SourceKeeper } from './keeper.ts';
 import type { Means } from './means.ts';
@@ -71,40 +73,75 @@ export async function addFolder(
   { name, path }: AddFolder,
 ): Promise<Result<FolderRow>> {
   const { db, keeper, roots } = services;
-  const allowed = await allow(roots, path);
-  if (!allowed.ok) return allowed;
-  const { place } = allowed.value;
   const known = await listFolders(db);
-  if (isNameTaken(known, name)) return fail('folder-name-taken', { name });
-  for (const folder of known) {
-    // A file that lies in two folders would be two sources that do not know of each other.
-    const there = await realpath(folder.root).catch(() => resolve(folder.root));
-    if (isWithin(place, there) || isWithin(there, place)) {
-      return fail('folder-place-taken', { name: folder.name });
-    }
-  }
-  const folder = await insertFolder(db, { name, root: place });
+  const isTaken = isNameTaken(known, name);
+  const place = await freePlace(roots, path, isTaken ? [] : known);
+  if (!place.ok) return place;
+  if (isTaken) return fail('folder-name-taken', { name });
+  const folder = await insertFolder(db, { name, root: place.value });
   await logFolder(db, personId, 'folder added', `${name}.`);
   await keeper.foldersChanged();
   return ok(folder);
 }
 
-/** Gives a folder another name. Faults: `not-found`, `folder-name-taken`. */
-export async function changeFolderName(
+/**
+ * Gives a folder another name or rule, or says where it lies now: everything in it is found there from then on, by the same paths.
+ * Faults: `not-found`, `folder-name-taken`, and those of adding a folder there.
+ */
+export async function changeFolder(
   services: FolderMeans,
   personId: string,
   id: string,
-  name: string,
+  { name, path, followsCertain }: ChangeFolder,
 ): Promise<Result<FolderRow>> {
-  const { db, keeper } = services;
+  const { db, keeper, roots } = services;
   const folder = await findFolder(db, id);
   if (!folder) return fail('not-found', { what: 'source folder' });
   const others = (await listFolders(db)).filter((each) => each.id !== id);
-  if (isNameTaken(others, name)) return fail('folder-name-taken', { name });
-  const renamed = await renameFolder(db, id, name);
-  await logFolder(db, personId, 'renamed', `Source folder “${folder.name}” to “${name}”.`);
+  if (name !== undefined && isNameTaken(others, name)) return fail('folder-name-taken', { name });
+  const place = path === undefined ? ok(folder.root) : await freePlace(roots, path, others);
+  if (!place.ok) return place;
+  const root = place.value;
+  const changed = await updateFolder(db, id, {
+    root,
+    ...(name === undefined ? {} : { name }),
+    ...(followsCertain === undefined ? {} : { followsCertain }),
+  });
+  if (name !== undefined && name !== folder.name) {
+    await logFolder(db, personId, 'renamed', `Source folder “${folder.name}” to “${name}”.`);
+  }
+  if (root !== folder.root) {
+    await logFolder(
+      db,
+      personId,
+      'folder moved',
+      `${changed.name}, from ${folder.root} to ${root}.`,
+    );
+  }
+  if (followsCertain !== undefined && followsCertain !== folder.followsCertain) {
+    const said = followsCertain
+      ? 'files that went and were changed are followed where that is certain'
+      : 'files that went and were changed are asked about';
+    await logFolder(db, personId, 'folder rule', `${changed.name}: ${said}.`);
+  }
   await keeper.foldersChanged();
-  return ok(renamed);
+  return ok(changed);
+}
+
+/** Which of a folder's files that are in use lie at another place. Faults: those of adding a folder there. */
+export async function seeElsewhere(
+  { db, roots }: Pick<FolderMeans, 'db' | 'roots'>,
+  id: string,
+  path: string,
+): Promise<Result<FolderElsewhere>> {
+  if (!(await findFolder(db, id))) return fail('not-found', { what: 'source folder' });
+  const others = (await listFolders(db)).filter((each) => each.id !== id);
+  const place = await freePlace(roots, path, others);
+  if (!place.ok) return place;
+  const tied = await tiedPaths(db, id);
+  const isThere = await Promise.all(tied.map((each) => exists(join(place.value, each))));
+  const missing = tied.filter((_, at) => !isThere[at]);
+  return ok({ path: place.value, tied: tied.length, there: tied.length - missing.length, missing });
 }
 
 /**
@@ -215,6 +252,25 @@ async function allow(
     }
   }
   return refusal(roots, path);
+}
+
+/** The real place of a path where a source folder may lie. */
+async function freePlace(
+  roots: readonly string[],
+  path: string,
+  others: readonly FolderRow[],
+): Promise<Result<string>> {
+  const allowed = await allow(roots, path);
+  if (!allowed.ok) return allowed;
+  const { place } = allowed.value;
+  for (const folder of others) {
+    // A file that lies in two folders would be two sources that do not know of each other.
+    const there = await realpath(folder.root).catch(() => resolve(folder.root));
+    if (isWithin(place, there) || isWithin(there, place)) {
+      return fail('folder-place-taken', { name: folder.name });
+    }
+  }
+  return ok(place);
 }
 
 function refusal(roots: readonly string[], path: string) {

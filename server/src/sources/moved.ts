@@ -1,9 +1,10 @@
 import type { Database } from '../db/database.ts';
 import { insertLog } from '../db/log.ts';
-import { listMoves, type Move, takePlaceOf } from '../db/moves.ts';
+import { cameInstead, listFollowable, listMoves, type Move, takePlaceOf } from '../db/moves.ts';
 import { findSource } from '../db/sources.ts';
 import { listSourceTethers, updateTethers } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
+import { findCandidates } from './candidates.ts';
 import type { Means } from './means.ts';
 
 /**
@@ -15,26 +16,47 @@ export async function followMoved(
   sourceId: string,
 ): Promise<void> {
   for (const { from, to } of clearOnes(await listMoves(db, sourceId))) {
-    const isFollowed = await db.transaction(async (tx) => {
-      const before = await findSource(tx, from);
-      if (!before || !(await takePlaceOf(tx, from, to))) return false;
-      const now = (await findSource(tx, from))!;
-      await renameSheet(tx, from, before.source.path, now.source.path);
-      const [was, is] = [before, now].map(({ folder, source }) => `${folder.name}/${source.path}`);
-      await insertLog(tx, [
-        {
-          kind: 'source moved',
-          sourceId: from,
-          source: is!,
-          summary: `From ${was} to ${is}: the file is the same byte for byte.`,
-        },
-      ]);
-      await announce(tx, { kind: 'log' });
-      await announce(tx, { kind: 'sources' });
-      return true;
-    });
-    if (isFollowed) await queue.askLook(from, { isForced: true });
+    await follow({ db, queue }, { from, to, why: 'the file is the same byte for byte' });
   }
+}
+
+/**
+ * Follows files that went and were changed, in folders of which somebody said so: only where it is certain which file it is now, and
+ * that came when the other went.
+ */
+export async function followCertain({ db, queue }: Pick<Means, 'db' | 'queue'>): Promise<void> {
+  for (const from of await listFollowable(db)) {
+    const found = await findCandidates({ db }, from);
+    const [first] = found.ok ? found.value : [];
+    if (!first?.isCertain || !(await cameInstead(db, from, first.sourceId))) continue;
+    const why = `it is certain which file it is now. ${first.reasons.join(' ')}`.replace(/\.$/, '');
+    await follow({ db, queue }, { from, to: first.sourceId, why });
+  }
+}
+
+async function follow(
+  { db, queue }: Pick<Means, 'db' | 'queue'>,
+  { from, to, why }: { from: string; to: string; why: string },
+): Promise<void> {
+  const isFollowed = await db.transaction(async (tx) => {
+    const before = await findSource(tx, from);
+    if (!before || !(await takePlaceOf(tx, from, to))) return false;
+    const now = (await findSource(tx, from))!;
+    await renameSheet(tx, from, before.source.path, now.source.path);
+    const [was, is] = [before, now].map(({ folder, source }) => `${folder.name}/${source.path}`);
+    await insertLog(tx, [
+      {
+        kind: 'source moved',
+        sourceId: from,
+        source: is!,
+        summary: `From ${was} to ${is}: ${why}.`,
+      },
+    ]);
+    await announce(tx, { kind: 'log' });
+    await announce(tx, { kind: 'sources' });
+    return true;
+  });
+  if (isFollowed) await queue.askLook(from, { isForced: true });
 }
 
 /** A text has one sheet, which is called as its file is: what its objects take has another name then. */

@@ -21,6 +21,8 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   'document deleted': 'deleted',
   'document back': 'brought back',
   'folder added': 'added a source folder:',
+  'folder moved': 'said where a source folder lies now:',
+  'folder rule': 'changed the rule of a source folder:',
   'folder removed': 'removed a source folder:',
   'file put in': 'put a file into a source folder:',
   'read otherwise': 'changed how a text is read:',
@@ -37,5 +39,5 @@ export const KIND_WORDS: Record<LogEntry['kind'], string> = {
   'source moved': 'went elsewhere and was followed:',
   relinked: 'tied to another source:',
   moored: 'moored',
-  'mooring lifted': 'mooring lifted',
+  'mooring lifted': 'lifted the mooring of',
 };

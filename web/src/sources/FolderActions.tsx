@@ -3,7 +3,7 @@ import { MAX_UPLOAD_BYTES, type SourceFolder } from '@tether/contract';
 import { type Fault, fault as faultOfCode } from '@tether/core';
 import { Ellipsis } from 'lucide-react';
 import { type FormEvent, useRef, useState } from 'react';
-import { faultOf, useRemoveFolderMutation, useRenameFolderMutation } from '../state/api.ts';
+import { faultOf, useChangeFolderMutation, useRemoveFolderMutation } from '../state/api.ts';
 import { type Sending as OnTheWay, sendFile } from '../state/send-file.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -11,10 +11,11 @@ import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { SendingBar } from '../ui/SendingBar.tsx';
 import { sizeText } from '../ui/size-text.ts';
 import { TextField } from '../ui/TextField.tsx';
+import { FolderPlaceBox } from './FolderPlaceBox.tsx';
 
 /** What can be done with a source folder: put a file into it, and for its owner another name or its end. */
 export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwner: boolean }) {
-  const [question, setQuestion] = useState<'rename' | 'remove' | null>(null);
+  const [question, setQuestion] = useState<'rename' | 'place' | 'remove' | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
   const item =
@@ -45,6 +46,11 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
                 </button>
               </MenuItem>
               <MenuItem>
+                <button type="button" className={item} onClick={() => setQuestion('place')}>
+                  Where it lies …
+                </button>
+              </MenuItem>
+              <MenuItem>
                 <button type="button" className={item} onClick={() => setQuestion('remove')}>
                   Stop watching it …
                 </button>
@@ -65,6 +71,7 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
       />
       {file && <Sending folder={folder} file={file} onClose={() => setFile(null)} />}
       {question === 'rename' && <Rename folder={folder} onClose={() => setQuestion(null)} />}
+      {question === 'place' && <FolderPlaceBox folder={folder} onClose={() => setQuestion(null)} />}
       {question === 'remove' && <Remove folder={folder} onClose={() => setQuestion(null)} />}
     </>
   );
@@ -72,7 +79,7 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
 
 function Rename({ folder, onClose }: { folder: SourceFolder; onClose: () => void }) {
   const [name, setName] = useState(folder.name);
-  const [rename, { isLoading, error }] = useRenameFolderMutation();
+  const [rename, { isLoading, error }] = useChangeFolderMutation();
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const renamed = await rename({ id: folder.id, name: name.trim() });

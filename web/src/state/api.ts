@@ -9,6 +9,7 @@ import {
   type CellsMatch,
   type CellsQuery,
   type ChangeDocument,
+  type ChangeFolder,
   type ChangeLines,
   type ChangeTether,
   type CompareQuery,
@@ -23,6 +24,7 @@ import {
   type EnterCells,
   type EntriesSeen,
   type FindCells,
+  type FolderElsewhere,
   type FolderPlace,
   faultResponseSchema,
   type JobStates,
@@ -534,8 +536,14 @@ export const api = createApi({
       query: (body) => ({ url: '/source-folders', method: 'POST', body }),
       invalidatesTags: ['Sources'],
     }),
-    renameFolder: build.mutation<{ id: string }, { id: string; name: string }>({
-      query: ({ id, name }) => ({ url: `/source-folders/${id}`, method: 'PATCH', body: { name } }),
+    folderElsewhere: build.query<FolderElsewhere, { id: string; path: string }>({
+      query: ({ id, path }) => ({
+        url: `/source-folders/${id}/elsewhere?${new URLSearchParams({ path })}`,
+      }),
+      keepUnusedDataFor: 0,
+    }),
+    changeFolder: build.mutation<{ id: string }, { id: string } & ChangeFolder>({
+      query: ({ id, ...body }) => ({ url: `/source-folders/${id}`, method: 'PATCH', body }),
       invalidatesTags: ['Sources', 'Tethers', 'NeedsYou'],
     }),
     removeFolder: build.mutation<null, string>({
@@ -595,7 +603,8 @@ export const {
   useSearchSourcesQuery,
   usePlacesQuery,
   useAddFolderMutation,
-  useRenameFolderMutation,
+  useChangeFolderMutation,
+  useFolderElsewhereQuery,
   useRemoveFolderMutation,
   useSetSourceModeMutation,
   useJobsQuery,

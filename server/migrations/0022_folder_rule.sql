@@ -1,0 +1,1 @@
+ALTER TABLE "source_folders" ADD COLUMN "follows_certain" boolean DEFAULT false NOT NULL;
