@@ -111,3 +111,14 @@ export interface JobStates {
   retrying: { path: string; times: number; next: string; reason: string }[];
   workers: { host: string; pid: number; kind: 'server' | 'worker'; jobs: number }[];
 }
+
+/** A question of which sources objects take. */
+export const ledgerSourcesSchema = z.object({ ids: z.array(z.uuid()).min(1).max(10_000) });
+
+/** A source with those of some objects that take of it. */
+export interface LedgerSource {
+  id: string;
+  /** `folder/path` */
+  path: string;
+  ids: string[];
+}

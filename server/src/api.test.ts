@@ -59,6 +59,7 @@ describe('the gate', () => {
     ['post', `/api/documents/${id}/pictures`],
     ['get', `/api/pictures/${'0'.repeat(64)}`],
     ['get', `/api/source-folders/${id}/elsewhere?path=a`],
+    ['post', '/api/ledger/sources'],
     ['get', '/api/sources'],
     ['get', `/api/sources/${id}/contents`],
     ['get', `/api/sources/${id}/cells?sheet=a&reference=A1`],

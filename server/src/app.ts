@@ -33,7 +33,7 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.post('/documents', jsonBody(BODY_LIMITS.text));
   api.post('/sources/find', jsonBody(BODY_LIMITS.text));
   api.post(
-    ['/tethers/refresh', '/tethers/leave', '/ledger/act', '/sources/:id/relink'],
+    ['/tethers/refresh', '/tethers/leave', '/ledger/act', '/ledger/sources', '/sources/:id/relink'],
     jsonBody(BODY_LIMITS.many),
   );
   api.post('/documents/:id/pictures', rawBody(BODY_LIMITS.picture));

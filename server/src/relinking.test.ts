@@ -406,7 +406,8 @@ describe('a source folder', () => {
       .query({ path: join(server.sources, 'works') });
     expect(wrong.body.fault.code).toBe('folder-place-taken');
     await ines.patch(`/api/source-folders/${folder.id}`).send({ path: there }).expect(200);
-    const facts = (all: Tether[]) => new Map(all.map(({ id, base, source }) => [id, { base, source }]));
+    const facts = (all: Tether[]) =>
+      new Map(all.map(({ id, base, source }) => [id, { base, source }]));
     const back = await eventually(tethers, (all) =>
       all.every(({ standing }) => standing === 'in step'),
     );

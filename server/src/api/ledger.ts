@@ -2,6 +2,7 @@ import {
   ledgerActSchema,
   ledgerPageQuerySchema,
   ledgerQuerySchema,
+  ledgerSourcesSchema,
   logQuerySchema,
   saveViewSchema,
   takeBackManySchema,
@@ -17,6 +18,7 @@ import {
   listPeople,
   listViews,
   pageLedger,
+  sourcesOf,
   storeView,
 } from '../db/ledger.ts';
 import { listActEntries, pageLog } from '../db/log.ts';
@@ -43,6 +45,11 @@ export function ledgerRoutes(services: Services): Router {
   router.get('/ids', async (request, response) => {
     const query = parseRequest(response, ledgerQuerySchema, request.query);
     if (query) response.json(await ledgerIds(db, query));
+  });
+  // A look, though it is a POST: so many ids are too large for an address.
+  router.post('/sources', may(services, 'object', 'look'), async (request, response) => {
+    const body = parseRequest(response, ledgerSourcesSchema, request.body);
+    if (body) response.json(await sourcesOf(db, body.ids));
   });
   router.get('/people', async (_request, response) => {
     response.json(await listPeople(db));

@@ -3,12 +3,14 @@ import type {
   LedgerGroup,
   LedgerPage,
   LedgerQuery,
+  LedgerSource,
   SavedView,
 } from '@tether/contract';
 import { LEDGER_PAGE } from '@tether/contract';
 import { USUAL_MODE } from '@tether/core';
 import { and, asc, count, desc, eq, type SQL, sql } from 'drizzle-orm';
 import type { Database } from './database.ts';
+import { isOneOf } from './rows.ts';
 import { documents, people, savedViews, sourceFolders, sources, tethers } from './schema.ts';
 import { describeTethers, modeInForce, needsSomebody } from './tethers.ts';
 
@@ -119,6 +121,22 @@ function conditionOf(query: LedgerQuery): SQL | undefined {
     by ? eq(tethers.refreshedBy, by) : undefined,
     needs ? needsSomebody : undefined,
   );
+}
+
+/** The sources that these objects take of, each with its objects. */
+export async function sourcesOf(db: Database, ids: readonly string[]): Promise<LedgerSource[]> {
+  const rows = await db
+    .select({
+      id: sources.id,
+      path: sql<string>`${sourceFolders.name} || '/' || ${sources.path}`,
+      ids: sql<string[]>`array_agg(${tethers.id})`,
+    })
+    .from(tethers)
+    .innerJoin(sources, eq(sources.id, tethers.sourceId))
+    .innerJoin(sourceFolders, eq(sourceFolders.id, sources.folderId))
+    .where(isOneOf(tethers.id, new Set(ids)))
+    .groupBy(sources.id, sourceFolders.name, sources.path);
+  return rows.sort((a, b) => b.ids.length - a.ids.length || (a.path < b.path ? -1 : 1));
 }
 
 /** The questions that a person keeps. */

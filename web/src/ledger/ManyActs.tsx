@@ -8,6 +8,7 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { inSteps, type ManyState, useManySteps } from './many-steps.ts';
+import { TieElsewhere } from './TieElsewhere.tsx';
 
 interface Props {
   selection: LedgerSelection | null;
@@ -44,21 +45,20 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
   const isRunning = state.kind === 'running';
   const outcome = state.kind === 'ended' ? state : null;
   const [mode, setMode] = useState<Parameters<typeof ModeFields>[0]['own'] | undefined>(undefined);
+  const [tying, setTying] = useState<readonly string[] | null>(null);
+  const idsOf = async (those: LedgerSelection): Promise<string[]> =>
+    'ids' in those
+      ? those.ids
+      : dispatch(
+          api.endpoints.ledgerIds.initiate(those.query, { subscribe: false, forceRefetch: true }),
+        ).unwrap();
   const run = async (what: LedgerAct['act']) => {
     if (!selection) return;
     setKind(what.kind);
     // Its steps belong together, so that they can be taken back as one.
     const name = crypto.randomUUID();
     await runSteps(async () => {
-      const ids =
-        'ids' in selection
-          ? selection.ids
-          : await dispatch(
-              api.endpoints.ledgerIds.initiate(selection.query, {
-                subscribe: false,
-                forceRefetch: true,
-              }),
-            ).unwrap();
+      const ids = await idsOf(selection);
       return inSteps(ids, (step) =>
         dispatch(
           api.endpoints.actOnMany.initiate({ selection: { ids: step }, act: what, name }),
@@ -109,6 +109,13 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
           <Button disabled={!isAllowed || isRunning} title={whyNot} onClick={() => setMode(null)}>
             When they refresh
           </Button>
+          <Button
+            disabled={!isAllowed || isRunning}
+            title={whyNot}
+            onClick={() => void idsOf(selection).then(setTying, () => setTying(null))}
+          >
+            Tie to another file …
+          </Button>
           {act1({ kind: 'hold', isHeld: true }, 'Hold their documents')}
           {act1({ kind: 'hold', isHeld: false }, 'Release them')}
           {act1({ kind: 'freeze' }, 'Freeze')}
@@ -132,6 +139,7 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
           </ul>
         </details>
       )}
+      {tying && <TieElsewhere ids={tying} onClose={() => setTying(null)} />}
       {mode !== undefined && (
         <QuestionBox
           title={`When ${count.toLocaleString('en')} ${count === 1 ? 'object refreshes' : 'objects refresh'}`}

@@ -35,6 +35,7 @@ import {
   type LedgerOutcome,
   type LedgerPage,
   type LedgerQuery,
+  type LedgerSource,
   type LinesSeen,
   type LogPage,
   type LogQuery,
@@ -477,6 +478,10 @@ export const api = createApi({
     ledgerIds: build.query<string[], LedgerQuery>({
       query: (query) => ({ url: `/ledger/ids?${asParameters(query)}` }),
     }),
+    ledgerSources: build.query<LedgerSource[], readonly string[]>({
+      query: (ids) => ({ url: '/ledger/sources', method: 'POST', body: { ids } }),
+      keepUnusedDataFor: 0,
+    }),
     people: build.query<{ id: string; name: string }[], void>({
       query: () => ({ url: '/ledger/people' }),
       providesTags: ['Me'],
@@ -626,6 +631,7 @@ export const {
   useGoBackMutation,
   useCompareQuery,
   useLedgerQuery,
+  useLedgerSourcesQuery,
   usePeopleQuery,
   useViewsQuery,
   useSaveViewMutation,

@@ -365,7 +365,11 @@ function Origin({ tether, onChangeReach }: { tether: Tether; onChangeReach: () =
       )}
       {tether.reach.kind === 'block' && <Mooring tether={tether} />}
       {source && isRelinking && (
-        <RelinkBox source={source} only={tether} onClose={() => setRelinking(false)} />
+        <RelinkBox
+          source={source}
+          only={{ ids: [tether.id], name: tether.name }}
+          onClose={() => setRelinking(false)}
+        />
       )}
     </PanelFold>
   );

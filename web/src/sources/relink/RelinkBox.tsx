@@ -17,11 +17,11 @@ import { Outcome } from './Outcome.tsx';
 
 /** Ties objects of a source to another file: which one, what that would do to each object, and then it is done. */
 export function RelinkBox(props: {
-  source: SourceSummary;
+  source: Pick<SourceSummary, 'id' | 'path'>;
   /** The file that is looked at first. */
   to?: string | undefined;
-  /** The object that it is about alone. */
-  only?: { id: string; name: string };
+  /** The objects that it is about alone, and what they are called together. */
+  only?: { ids: readonly string[]; name: string };
   onClose: () => void;
 }) {
   const { source, only, onClose } = props;
@@ -39,7 +39,7 @@ export function RelinkBox(props: {
     >
       <div className="w-[560px]">
         <SelectField
-          label={only ? 'Tie it to' : 'Tie them to'}
+          label={only?.ids.length === 1 ? 'Tie it to' : 'Tie them to'}
           value={to}
           options={[
             { value: '', label: 'Choose a file' },
@@ -59,7 +59,7 @@ export function RelinkBox(props: {
           </div>
         </>
       ) : (
-        <Objects key={to} from={source.id} to={to} only={only?.id} onClose={onClose} />
+        <Objects key={to} from={source.id} to={to} only={only?.ids} onClose={onClose} />
       )}
     </QuestionBox>
   );
@@ -95,12 +95,12 @@ export function CandidateList(props: {
 function Objects(props: {
   from: string;
   to: string;
-  only: string | undefined;
+  only: readonly string[] | undefined;
   onClose: () => void;
 }) {
   const { from, to, only, onClose } = props;
   const { data: all, error } = useSeeRelinkQuery({ from, to });
-  const seen = all?.filter(({ id }) => only === undefined || id === only);
+  const seen = all?.filter(({ id }) => only === undefined || only.includes(id));
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [tie, tying] = useRelinkMutation();
   const able = (seen ?? []).filter(({ reach }) => reach !== null);
@@ -160,7 +160,11 @@ function Objects(props: {
           disabled={chosen.length === 0 || tying.isLoading}
           onClick={() => void doIt()}
         >
-          {tying.isLoading ? 'Tying …' : `Tie ${counted(chosen.length, 'object')}`}
+          {tying.isLoading
+            ? 'Tying …'
+            : chosen.length === 0
+              ? 'Tie'
+              : `Tie ${counted(chosen.length, 'object')}`}
         </Button>
       </div>
     </>
