@@ -68,7 +68,7 @@ const ROOMS = {
     'documents',
     'report',
     'kinds',
-    'alongside place ledger',
+    'alongside place ledger office',
     'log',
     'workbench',
     'desk',

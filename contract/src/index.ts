@@ -8,6 +8,7 @@ export * from './events.ts';
 export * from './fault.ts';
 export * from './ledger.ts';
 export * from './modes.ts';
+export * from './office.ts';
 export * from './outputs.ts';
 export * from './people.ts';
 export * from './relink.ts';

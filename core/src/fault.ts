@@ -125,6 +125,10 @@ const FAULTS = {
     `It cannot be moored: ${p.why}.`,
     'It is followed by what its cells hold, as without a mooring.',
   ],
+  'office-not-done': (p: { why: string }) => [
+    `The office did not do that: ${p.why}`,
+    'Look at the example beside each field, and say it like that.',
+  ],
   'bundle-not-one': (p: { path: string; detail: string }) => [
     `“${p.path}” is not a bundle that can be opened: ${p.detail}.`,
     'Choose a file that was made by packing a document with its sources, or have it packed again.',

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import type { OfficeAsk } from '@tether/contract';
 import { ACTS, act, undo } from './office.ts';
 
 /** `npm run office`: plays the world outside on the demo's sources. */
@@ -9,11 +10,16 @@ const office = {
 };
 const [name, ...words] = process.argv.slice(2);
 
+const asked = ({ kind, example, isOptional }: OfficeAsk) => {
+  const said = kind === 'words' ? `'${example}'` : example;
+  return isOptional ? `[${said}]` : said;
+};
 const HELP = [
   'Plays the world outside on the sources of the demo; each step is real, and can be undone.',
   '',
   ...Object.entries(ACTS).map(
-    ([each, { words: wanted, says }]) => `  npm run office -- ${each} ${wanted}\n      ${says}.`,
+    ([each, { asks, says }]) =>
+      `  npm run office -- ${[each, ...asks.map(asked)].join(' ')}\n      ${says}.`,
   ),
   '  npm run office -- undo\n      All is as it was before the last step.',
 ].join('\n');

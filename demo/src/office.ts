@@ -1,5 +1,6 @@
 import { cp, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, extname, join } from 'node:path';
+import { basename, dirname, extname, join, relative, sep } from 'node:path';
+import type { OfficeAsk } from '@tether/contract';
 import { findSheet, nextPeriods, parseReference, type Scalar } from '@tether/core';
 import {
   loadBook,
@@ -19,10 +20,17 @@ export interface Office {
   kept: string;
 }
 
+const FILE: OfficeAsk = { label: 'File', kind: 'file', example: 'FILE' };
+const FOLDER: OfficeAsk = { label: 'Folder', kind: 'folder', example: 'FOLDER' };
+const told = (label: string, example: string, isOptional = false): OfficeAsk => ({
+  ...{ label, kind: 'words', example },
+  ...(isOptional ? { isOptional } : {}),
+});
+
 /** Something that happens in the world outside, done to files on the disk. */
 interface Act {
-  /** How it is asked for, behind its name. */
-  words: string;
+  /** What must be said, in this order. */
+  asks: OfficeAsk[];
   says: string;
   run(sources: string, words: readonly string[]): Promise<void>;
 }
@@ -30,34 +38,34 @@ interface Act {
 /** What the office can do; each on the disk, in any order, and undone by `undo`. */
 export const ACTS: Record<string, Act> = {
   save: {
-    words: "FILE 'Sheet!D8=104' …",
+    asks: [FILE, told('Cells and what they hold', 'Counts!D8=104')],
     says: 'A colleague saves other figures in a workbook',
     async run(sources, [file, ...edits]) {
       await saveAsColleague(inside(sources, file), edits.map(parseEdit));
     },
   },
   'rows-in': {
-    words: "FILE 'Sheet!4' [COUNT]",
+    asks: [FILE, told('Sheet and row', 'Counts!4'), told('How many', '1', true)],
     says: 'Rows come in above a row',
     run: (sources, words) => putIn(sources, 'rows', words),
   },
   'columns-in': {
-    words: "FILE 'Sheet!B' [COUNT]",
+    asks: [FILE, told('Sheet and column', 'Counts!B'), told('How many', '1', true)],
     says: 'Columns come in before a column',
     run: (sources, words) => putIn(sources, 'columns', words),
   },
   sort: {
-    words: "FILE 'Sheet!A5:F16' COLUMN",
+    asks: [FILE, told('Rows to be sorted', 'Counts!A5:G16'), told('By column', 'D')],
     says: 'The rows of a range are sorted by one of its columns, the largest first',
     run: sort,
   },
   'rename-sheet': {
-    words: 'FILE SHEET NAME',
+    asks: [FILE, told('Sheet', 'Counts'), told('Its new name', 'Autumn counts')],
     says: 'A sheet of a workbook gets another name',
     run: renameSheet,
   },
   move: {
-    words: 'FILE FOLDER',
+    asks: [FILE, { ...told('Into folder', 'monitoring/autumn') }],
     says: 'A file is moved into another folder',
     async run(sources, [file, folder]) {
       const from = inside(sources, file);
@@ -67,7 +75,10 @@ export const ACTS: Record<string, Act> = {
     },
   },
   rename: {
-    words: 'FILE|FOLDER NAME',
+    asks: [
+      { label: 'File or folder', kind: 'either', example: 'FILE' },
+      told('Its new name', 'counts of autumn.xlsx'),
+    ],
     says: 'A file or a folder gets another name where it is',
     async run(sources, [file, name = '']) {
       const from = inside(sources, file);
@@ -75,19 +86,19 @@ export const ACTS: Record<string, Act> = {
     },
   },
   copy: {
-    words: 'FILE FILE',
+    asks: [FILE, told('The copy', 'monitoring/copy.xlsx')],
     says: 'A copy is made of a file',
     async run(sources, [file, to]) {
       await cp(inside(sources, file), inside(sources, to), { errorOnExist: true, force: false });
     },
   },
   delete: {
-    words: 'FILE',
+    asks: [FILE],
     says: 'A file is deleted',
     run: (sources, [file]) => rm(inside(sources, file)),
   },
   open: {
-    words: 'FILE [WHO]',
+    asks: [FILE, told('Who', 'Tam Reedsby', true)],
     says: 'Somebody keeps a file open: what office programs leave beside it appears',
     async run(sources, [file, who = 'Tam Reedsby']) {
       await readFile(inside(sources, file));
@@ -95,22 +106,22 @@ export const ACTS: Record<string, Act> = {
     },
   },
   close: {
-    words: 'FILE',
+    asks: [FILE],
     says: 'Whoever kept it open closes it',
     run: (sources, [file]) => rm(ownerFile(sources, file)),
   },
   unplug: {
-    words: 'FOLDER',
+    asks: [FOLDER],
     says: 'The drive with a source folder goes away',
     run: (sources, [folder]) => rename(inside(sources, folder), unplugged(sources, folder)),
   },
   plug: {
-    words: 'FOLDER',
+    asks: [told('Folder', 'monitoring')],
     says: 'It comes back',
     run: (sources, [folder]) => rename(unplugged(sources, folder), inside(sources, folder)),
   },
   next: {
-    words: 'FILE',
+    asks: [FILE],
     says: 'The file of the next month, quarter or year arrives beside a file whose name says one',
     async run(sources, [file = '']) {
       const name = basename(file, extname(file));
@@ -148,8 +159,23 @@ export async function undo(office: Office): Promise<boolean> {
   return true;
 }
 
-async function countKept({ kept }: Office): Promise<number> {
+/** How many things were done that can be undone. */
+export async function countKept({ kept }: Office): Promise<number> {
   return (await readdir(kept).catch(() => [])).length;
+}
+
+/** Files and folders below the sources that the office can do something to, with `/` between. */
+export async function listOffice({
+  sources,
+}: Office): Promise<{ files: string[]; folders: string[] }> {
+  const entries = await readdir(sources, { recursive: true, withFileTypes: true });
+  const paths = (isWanted: (entry: (typeof entries)[number]) => boolean) =>
+    entries
+      .filter((entry) => isWanted(entry) && !/^[.~]/.test(entry.name))
+      .map((entry) => relative(sources, join(entry.parentPath, entry.name)).split(sep).join('/'))
+      .filter((path) => !path.split('/').some((part) => part.startsWith('.')))
+      .sort();
+  return { files: paths((each) => each.isFile()), folders: paths((each) => each.isDirectory()) };
 }
 
 /** Makes a folder as another one is; files that are the same already are not touched. */

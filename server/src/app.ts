@@ -8,6 +8,7 @@ import { documentRoutes } from './api/documents.ts';
 import { folderRoutes } from './api/folders.ts';
 import { currentPerson, gate } from './api/gate.ts';
 import { ledgerRoutes, logRoutes } from './api/ledger.ts';
+import { officeRoutes } from './api/office.ts';
 import { outputRoutes } from './api/outputs.ts';
 import { signInRoutes } from './api/people.ts';
 import { documentPictureRoutes, pictureRoutes } from './api/pictures.ts';
@@ -54,6 +55,7 @@ export function buildApp(services: Services, webRoot: string | null): Express {
   api.use('/documents', documentPictureRoutes(services));
   api.use('/documents', packingRoutes(services));
   api.use('/bundles', bundleRoutes(services));
+  api.use('/office', officeRoutes(services));
   api.use('/pictures', pictureRoutes(services));
   api.use('/looks', lookRoutes(services));
   api.use('/tethers', tetherRoutes(services));

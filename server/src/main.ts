@@ -1,6 +1,6 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { delimiter, resolve } from 'node:path';
+import { delimiter, join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { writingSockets } from './api/writing.ts';
 import { buildApp } from './app.ts';
@@ -93,6 +93,10 @@ async function serve(): Promise<void> {
     roots: rootsFrom(process.env.TETHER_ROOTS, sourcesRoot),
     printer,
     hasDemo: true,
+    office: {
+      sources: sourcesRoot,
+      kept: process.env.TETHER_OFFICE ?? join(sourcesRoot, '..', '.run', 'office'),
+    },
   };
   // Serving does not wait for the first look through the folders: what is known is shown meanwhile.
   const works = process.env.TETHER_JOBS !== 'off';

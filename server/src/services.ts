@@ -1,3 +1,4 @@
+import type { Office } from '@tether/demo';
 import type { Writing } from './documents/writing.ts';
 import type { EventHub } from './events/hub.ts';
 import type { Printer } from './outputs/printer.ts';
@@ -14,4 +15,6 @@ export interface Services extends Means {
   printer: Printer;
   /** Whether the demo is loaded: the sign-in page then offers its people. */
   hasDemo: boolean;
+  /** The stand-in office, which plays the world outside on the demo's files; null where there is no demo. */
+  office: Office | null;
 }

@@ -97,6 +97,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     roots: [sources],
     printer: startPrinter(null),
     hasDemo: true,
+    office: { sources, kept: `${sources}-office` },
   };
   const app = buildApp(services, null);
   const processes: ChildProcess[] = [];

@@ -35,6 +35,7 @@ const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
 const PrintRoute = lazy(() => import('./workbench/PrintRoute.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));
 const Ledger = lazy(() => import('./ledger/Ledger.tsx'));
+const Office = lazy(() => import('./office/Office.tsx'));
 const Log = lazy(() => import('./log/Log.tsx'));
 
 const router = createBrowserRouter([
@@ -48,6 +49,7 @@ const router = createBrowserRouter([
       { path: '/sources/:id?', element: <Sources /> },
       { path: '/ledger', element: <Ledger /> },
       { path: '/log', element: <Log /> },
+      { path: '/office', element: <Office /> },
       { path: '*', element: <NotHere /> },
     ],
   },

@@ -1,6 +1,13 @@
+import type { Person } from '@tether/contract';
 import { Suspense } from 'react';
 import { NavLink, Outlet } from 'react-router';
-import { faultOf, forgetAll, useMeQuery, useSignOutMutation } from '../state/api.ts';
+import {
+  faultOf,
+  forgetAll,
+  useDemoPeopleQuery,
+  useMeQuery,
+  useSignOutMutation,
+} from '../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { useLiveEvents } from '../state/useLiveEvents.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -19,11 +26,13 @@ export function Shell() {
       </main>
     );
   }
-  return <SignedIn name={me.name} title={me.title} />;
+  return <SignedIn me={me} />;
 }
 
-function SignedIn({ name, title }: { name: string; title: string }) {
+function SignedIn({ me }: { me: Person }) {
   useLiveEvents();
+  const { name, title } = me;
+  const { data: demoPeople = [] } = useDemoPeopleQuery();
   const { isLive, hasDatabase } = useAppSelector(({ connection }) => connection);
   const [signOut] = useSignOutMutation();
   const dispatch = useAppDispatch();
@@ -56,6 +65,11 @@ function SignedIn({ name, title }: { name: string; title: string }) {
               ? ''
               : 'The server has lost its database, trying again …'}
         </span>
+        {demoPeople.length > 0 && me.role !== 'viewer' && (
+          <NavLink to="/office" className="text-muted underline hover:text-deep">
+            The office outside
+          </NavLink>
+        )}
         <span className="text-muted">
           <span className="font-semibold text-ink">{name}</span>, {title.toLowerCase()}
         </span>

@@ -41,6 +41,8 @@ import {
   type LogQuery,
   type LookedAt,
   type NeedsPage,
+  type OfficeAct,
+  type OfficeSeen,
   type Person,
   type PlaceRequest,
   type RefreshRequest,
@@ -130,6 +132,7 @@ const TAGS = [
   'Cells',
   'Entries',
   'Log',
+  'Office',
 ] as const;
 
 /**
@@ -482,6 +485,18 @@ export const api = createApi({
       query: (ids) => ({ url: '/ledger/sources', method: 'POST', body: { ids } }),
       keepUnusedDataFor: 0,
     }),
+    office: build.query<OfficeSeen, void>({
+      query: () => ({ url: '/office' }),
+      providesTags: ['Office'],
+    }),
+    actInOffice: build.mutation<OfficeSeen, OfficeAct>({
+      query: (body) => ({ url: '/office', method: 'POST', body }),
+      invalidatesTags: ['Office'],
+    }),
+    undoInOffice: build.mutation<OfficeSeen, void>({
+      query: () => ({ url: '/office/undo', method: 'POST' }),
+      invalidatesTags: ['Office'],
+    }),
     people: build.query<{ id: string; name: string }[], void>({
       query: () => ({ url: '/ledger/people' }),
       providesTags: ['Me'],
@@ -631,6 +646,9 @@ export const {
   useGoBackMutation,
   useCompareQuery,
   useLedgerQuery,
+  useOfficeQuery,
+  useActInOfficeMutation,
+  useUndoInOfficeMutation,
   useLedgerSourcesQuery,
   usePeopleQuery,
   useViewsQuery,
