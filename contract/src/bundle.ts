@@ -148,6 +148,7 @@ export interface BundleContents {
 
 /** What a bundle that arrived holds, and where its sources would come to lie. */
 export interface BundleSeen {
+  /** What the document may be called here. */
   name: string;
   madeAt: string;
   objects: number;

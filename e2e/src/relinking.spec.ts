@@ -10,6 +10,7 @@ import {
   placed,
   reportWith,
   test,
+  unfold,
 } from './fixtures.ts';
 
 const OBJECT = 'Planting counts by plot';
@@ -71,7 +72,7 @@ test('a file that went and was changed is offered with the reasons; its objects 
   // Nothing chosen is nothing done; chosen again it is.
   const tick = objects.getByRole('checkbox', { name: OBJECT });
   await tick.click();
-  await expect(box.getByRole('button', { name: 'Tie 0 objects' })).toBeDisabled();
+  await expect(box.getByRole('button', { name: 'Tie', exact: true })).toBeDisabled();
   await tick.click();
   await box.getByRole('button', { name: 'Tie 1 object' }).click();
   await expect(box).toBeHidden();
@@ -246,4 +247,102 @@ test('a document leaves with its sources and comes back tied to its copies', asy
     .getByLabel('Bundle to open')
     .setInputFiles({ name: 'odd.zip', mimeType: 'application/zip', buffer: Buffer.from('odd') });
   await expect(desk.getByRole('dialog')).toContainText('“odd.zip” is not a bundle');
+});
+
+test('an object is moored in its workbook from the panel, and let go again', async ({
+  product,
+  desk,
+}) => {
+  const path = 'planting-counts.xlsx';
+  const area = { top: 4, left: 1, bottom: 10, right: 4 };
+  const id = await reportWith(desk, product, 'Half the plots', [
+    { name: 'First plots', path, sheet: 'Counts', area },
+  ]);
+  await desk.goto(`${product.address}/documents/${id}`);
+  await cleat(desk, 'First plots').click();
+  const panel = desk.getByRole('complementary');
+  await unfold(panel, 'Where it comes from');
+  await panel.getByRole('button', { name: 'Moor it in the workbook' }).click();
+  await expect(panel).toContainText('Moored: a hidden name in the workbook keeps these cells');
+  await expectAccessible(desk);
+
+  // Played by the stand-in office: rows come in above, and the workbook itself says where the cells are now.
+  await desk.getByRole('link', { name: 'The office outside' }).click();
+  await desk.getByRole('button', { name: 'Rows come in above a row' }).click();
+  await desk.getByLabel('File', { exact: true }).selectOption(`monitoring/${path}`);
+  await desk.getByLabel(/^Sheet and row/).fill('Counts!2');
+  await desk.getByLabel(/^How many/).fill('3');
+  await expectAccessible(desk);
+  await desk.getByRole('button', { name: 'Do it' }).click();
+  await expect(desk.getByRole('main')).toContainText('1 step can be undone');
+  await desk.goto(`${product.address}/documents/${id}`);
+  await cleat(desk, 'First plots').click();
+  await unfold(panel, 'Where it comes from');
+  await expect(panel).toContainText('Counts!A7:D13');
+  await expect(cleat(desk, 'First plots')).toContainText('in step');
+  await panel.getByRole('button', { name: 'Take the mooring out' }).click();
+  await expect(panel.getByRole('button', { name: 'Moor it in the workbook' })).toBeVisible();
+
+  // What cannot be done says why; undone, all is as it was.
+  await desk.getByRole('link', { name: 'The office outside' }).click();
+  await desk.getByRole('button', { name: 'The file of the next month' }).click();
+  await desk.getByLabel('File', { exact: true }).selectOption(`monitoring/${path}`);
+  await desk.getByRole('button', { name: 'Do it' }).click();
+  await expect(desk.getByRole('main')).toContainText('names no month, quarter or year');
+});
+
+test('a column that is renamed after rows came in above is asked about, and taken from where it stands', async ({
+  product,
+  desk,
+}) => {
+  const path = 'planting-counts.xlsx';
+  const area = { top: 4, left: 1, bottom: 16, right: 4 };
+  const id = await reportWith(desk, product, 'Plots of autumn', [
+    { name: 'All plots', path, sheet: 'Counts', area },
+  ]);
+  await desk.goto(`${product.address}/documents/${id}`);
+  await expect(cleat(desk, 'All plots')).toContainText('in step');
+  await desk.getByRole('link', { name: 'The office outside' }).click();
+  const office = async (act: string, fields: Record<string, string>) => {
+    await desk.getByRole('button', { name: act }).click();
+    await desk.getByLabel('File', { exact: true }).selectOption(`monitoring/${path}`);
+    for (const [label, words] of Object.entries(fields)) {
+      await desk.getByLabel(new RegExp(`^${label}`)).fill(words);
+    }
+    await desk.getByRole('button', { name: 'Do it' }).click();
+    await expect(desk.getByRole('status').filter({ hasText: 'Done.' })).toBeVisible();
+  };
+  await office('A colleague saves other figures', {
+    'Cells and what they hold': 'Counts!D4=Alive',
+  });
+  await desk.goto(`${product.address}/documents/${id}`);
+  await expect(cleat(desk, 'All plots')).toContainText('behind');
+  await desk.getByRole('link', { name: 'The office outside' }).click();
+  await office('Rows come in above a row', { 'Sheet and row': 'Counts!2', 'How many': '2' });
+  await desk.goto(`${product.address}/documents/${id}`);
+  await cleat(desk, 'All plots').click();
+  const panel = desk.getByRole('complementary');
+  await unfold(panel, 'Where it comes from');
+  await expect(panel).toContainText('Counts!A6:D18');
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await expect(placed(desk, 'All plots')).toContainText('Alive');
+  await expect(placed(desk, 'All plots').getByRole('row')).toHaveCount(13);
+});
+
+test('chosen objects are tied to another file from the ledger', async ({ product, desk }) => {
+  await copyFile(
+    join(product.sources, 'monitoring/planting-counts.xlsx'),
+    join(product.sources, 'works/counts of spring.xlsx'),
+  );
+  await product.save('works/counts of spring.xlsx', [setCell('Counts', 'D8', 90)]);
+  await desk.getByRole('link', { name: 'Sources', exact: true }).click();
+  await expect(desk.getByRole('button', { name: /counts of spring/ })).toBeVisible();
+  await desk.getByRole('link', { name: 'Ledger', exact: true }).click();
+  await desk.getByRole('checkbox', { name: new RegExp(OBJECT) }).click();
+  await desk.getByRole('button', { name: 'Tie to another file …' }).click();
+  const box = desk.getByRole('dialog');
+  await box.getByLabel('Tie it to').selectOption({ label: 'Works/counts of spring.xlsx' });
+  await box.getByRole('button', { name: 'Tie 1 object' }).click();
+  await expect(box).toBeHidden();
+  await expect(desk.getByRole('main')).toContainText('counts of spring.xlsx');
 });

@@ -101,7 +101,7 @@ describe('a bundle', () => {
     await begin();
     const bundle = await pack();
     const seen = await look(bundle);
-    expect(seen.name).toBe(report.name);
+    expect(seen.name).toBe(`${report.name}, copy`);
     expect(seen.sources.map(({ known, path }) => known?.path === path)).not.toContain(false);
     const before = (await folders()).flatMap(({ sources }) => sources).length;
     const { documentId, copies, missing } = await open(bundle);

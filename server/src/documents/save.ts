@@ -114,7 +114,7 @@ export async function duplicateDocument(
 }
 
 /** `Report, copy`, `Report, copy 2` and so on: the first that no other has. */
-function copyName(name: string, taken: ReadonlySet<string>): string {
+export function copyName(name: string, taken: ReadonlySet<string>): string {
   // Names are 200 letters long at most.
   const stem = name.slice(0, 180);
   for (let nth = 1; ; nth++) {

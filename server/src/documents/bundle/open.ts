@@ -23,7 +23,7 @@ import { kindOf } from '@tether/documents';
 import { readPicture, SOURCE_ENDINGS } from '@tether/formats';
 import { scheduleTethers } from '../../changing/timetable.ts';
 import type { Database } from '../../db/database.ts';
-import { setDocumentRules } from '../../db/documents.ts';
+import { namesLike, setDocumentRules } from '../../db/documents.ts';
 import { putEdits } from '../../db/edits.ts';
 import { insertStates, recordLooks } from '../../db/history.ts';
 import { insertMoorings } from '../../db/moorings.ts';
@@ -41,7 +41,7 @@ import { showEdits } from '../../following/show-edits.ts';
 import type { Means } from '../../sources/means.ts';
 import { isSourcePath } from '../../sources/watcher.ts';
 import { type PackedSnapshot, packSnapshot } from '../../storage/packed.ts';
-import { makeDocument } from '../save.ts';
+import { copyName, makeDocument } from '../save.ts';
 import { cleanPath, PartNames } from './part-names.ts';
 import { type OpenedBundle, readBundle, readJson } from './read-bundle.ts';
 
@@ -64,8 +64,10 @@ export async function seeBundle(
   const { manifest, parts } = opened.value;
   await parts.close();
   const known = await findKnown(db, manifest);
+  const { name } = manifest.document;
+  const taken = new Set(await namesLike(db, name));
   return ok({
-    name: manifest.document.name,
+    name: taken.has(name) ? copyName(name, taken) : name,
     madeAt: manifest.madeAt,
     objects: manifest.objects.length,
     sources: manifest.sources.map(({ folder, path, bytes, part }, nth) => {
