@@ -125,6 +125,10 @@ const FAULTS = {
     `It cannot be moored: ${p.why}.`,
     'It is followed by what its cells hold, as without a mooring.',
   ],
+  'picture-not-made': (p: { why: string }) => [
+    `No picture was made of it: ${p.why}.`,
+    'Freeze it as it is, or as text.',
+  ],
   'office-not-done': (p: { why: string }) => [
     `The office did not do that: ${p.why}`,
     'Look at the example beside each field, and say it like that.',

@@ -63,6 +63,7 @@ describe('the gate', () => {
     ['get', '/api/office'],
     ['post', '/api/office'],
     ['post', '/api/office/undo'],
+    ['post', `/api/documents/${id}/objects/${id}/picture`],
     ['get', '/api/sources'],
     ['get', `/api/sources/${id}/contents`],
     ['get', `/api/sources/${id}/cells?sheet=a&reference=A1`],

@@ -1,12 +1,15 @@
 import { randomUUID } from 'node:crypto';
-import type { PrintProgress } from '@tether/contract';
-import { fault } from '@tether/core';
+import type { KeptPicture, PrintProgress } from '@tether/contract';
+import { fault, ok } from '@tether/core';
+import { readPicture } from '@tether/formats';
 import { parse } from 'cookie';
-import { Router } from 'express';
+import { type Request, Router } from 'express';
 import { findDocument } from '../db/documents.ts';
+import { keepPicture } from '../db/pictures.ts';
+import type { PrintRequest } from '../outputs/printer.ts';
 import type { Services } from '../services.ts';
-import { currentPerson, subjectAt } from './gate.ts';
-import { refuse } from './respond.ts';
+import { currentPerson, may, subjectAt } from './gate.ts';
+import { answer, knownIdOnly, refuse } from './respond.ts';
 
 /** How long a printed file is kept for being fetched. */
 const KEPT_MS = 10 * 60_000;
@@ -16,6 +19,7 @@ export function outputRoutes(services: Services): Router {
   const { db, printer } = services;
   const router = Router();
   router.param('id', subjectAt(services, 'document'));
+  router.param('object', knownIdOnly);
   const printed = new Map<string, { bytes: Buffer; name: string; personId: string }>();
 
   // Whoever looks at the sheets is about to print them.
@@ -23,6 +27,24 @@ export function outputRoutes(services: Services): Router {
     printer.prepare();
     response.json(null);
   });
+  // A picture of an object as it stands in the document, kept like those that people take in.
+  router.post(
+    '/:id/objects/:object/picture',
+    may(services, 'document', 'change'),
+    async (request, response) => {
+      const { id, object } = request.params;
+      const done = await printer.picture(
+        pageOf(request, `/documents/${id}/print`),
+        `[data-tether-id="${object}"]`,
+      );
+      if (!done.ok) return refuse(response, done.fault);
+      const read = readPicture(done.value);
+      if (!read.ok) return refuse(response, read.fault);
+      const hash = await keepPicture(db, read.value, done.value);
+      const { width, height } = read.value;
+      answer(response, ok({ hash, width, height } satisfies KeptPicture), 201);
+    },
+  );
   /**
    * Prints, telling how far it has come line by line; ends with the file’s id or a fault. Leaving stops it. With `marks`
    * cells that changed since the person last looked are marked.
@@ -35,15 +57,11 @@ export function outputRoutes(services: Services): Router {
     response.setHeader('content-type', 'application/x-ndjson');
     response.setHeader('cache-control', 'no-store');
     const tell = (line: PrintProgress) => response.write(`${JSON.stringify(line)}\n`);
-    const { localPort } = request.socket;
     const result = await printer.print(
-      {
-        url: `http://127.0.0.1:${localPort}/documents/${found.id}/print${request.query.marks === undefined ? '' : '?marks'}`,
-        cookies: Object.entries(parse(request.headers.cookie ?? '')).map(([name, value]) => ({
-          name,
-          value: value ?? '',
-        })),
-      },
+      pageOf(
+        request,
+        `/documents/${found.id}/print${request.query.marks === undefined ? '' : '?marks'}`,
+      ),
       tell,
       stopping.signal,
     );
@@ -73,4 +91,13 @@ export function outputRoutes(services: Services): Router {
     response.end(found.bytes);
   });
   return router;
+}
+
+/** A page of this server, as it is seen by whoever asks. */
+function pageOf({ socket, headers }: Request, path: string): PrintRequest {
+  const cookies = Object.entries(parse(headers.cookie ?? '')).map(([name, value]) => ({
+    name,
+    value: value ?? '',
+  }));
+  return { url: `http://127.0.0.1:${socket.localPort}${path}`, cookies };
 }

@@ -31,8 +31,16 @@ export interface Printer {
     onStep: (step: PrintStep) => void,
     signal: AbortSignal,
   ): Promise<Result<Buffer>>;
+  /**
+   * A picture of one element of the sheets, as it stands there; its first part where it is broken over pages. Faults:
+   * `printer-missing`, `picture-not-made` and why.
+   */
+  picture(request: PrintRequest, selector: string): Promise<Result<Buffer>>;
   close(): Promise<void>;
 }
+
+/** Dots of a picture for each pixel of the screen: enough for print (288 to the inch). */
+const DENSITY = 3;
 
 /** The longest that pages may take to stand still. */
 const PATIENCE_MS = 120_000;
@@ -117,9 +125,42 @@ export function startPrinter(chromiumPath: string | null): Printer {
         stop?.();
       }
     },
+    async picture({ url, cookies }, selector) {
+      if (!isThere) return fail('printer-missing');
+      printing += 1;
+      const opening = browser().then((each) => each.newContext({ deviceScaleFactor: DENSITY }));
+      try {
+        const context = await opening;
+        const { origin } = new URL(url);
+        await context.addCookies(cookies.map((cookie) => ({ ...cookie, url: origin })));
+        const page = await context.newPage();
+        await page.goto(url);
+        await page.locator('[data-print-ready]').waitFor({ timeout: PATIENCE_MS });
+        const found = page.locator(selector);
+        if ((await found.count()) !== 1) {
+          return fail('picture-not-made', { why: 'it does not stand in the document any more' });
+        }
+        // What lies over the sheets on the screen is no part of it.
+        await page.emulateMedia({ media: 'print' });
+        const box = await found.boundingBox();
+        if (!box || box.height > MOST_PICTURED) {
+          return fail('picture-not-made', { why: 'it goes over more than a page' });
+        }
+        return ok(await found.screenshot({ type: 'png' }));
+      } catch (error) {
+        tell('Making a picture', error);
+        return fail('picture-not-made', { why: 'it could not be drawn' });
+      } finally {
+        printing -= 1;
+        await opening.then((context) => context.close()).catch(() => {});
+      }
+    },
     close: shut,
   };
 }
+
+/** Pixels of the screen: the height of the largest page. */
+const MOST_PICTURED = 1_200;
 
 async function launch(executablePath: string): Promise<Browser> {
   // Loaded by whoever prints first: it is large, and no server should wait for it to start.

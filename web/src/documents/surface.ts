@@ -1,3 +1,4 @@
+import type { KeptPicture } from '@tether/contract';
 import type { DocumentLook } from '@tether/core';
 import type { CaptionKind, CommentAbout, DocumentContent, Dressing, Form } from '@tether/documents';
 import { deepEqual } from 'fast-equals';
@@ -61,6 +62,10 @@ export interface Surface {
   tie(fixed: Anchor, object: { id: string; form: Form }): void;
   /** Puts fixed texts in the place of an object: its tether is let go. */
   fix(id: string, rows: readonly (readonly string[])[]): void;
+  /** Puts a picture of an object in its place; its caption stays, and what refers to it. */
+  picture(id: string, picture: KeptPicture & { alt: string }): void;
+  /** Puts an object that was let go back where its picture or its texts stand, or where people are at work when they are gone. */
+  bringIn(object: { id: string; form: Form }): void;
 
   /** What a comment would be about now: what is marked or selected; null while nothing is. */
   about(): CommentAbout | null;

@@ -1,3 +1,4 @@
+import type { KeptPicture } from '@tether/contract';
 import type { DocumentLook } from '@tether/core';
 import {
   type CaptionKind,
@@ -18,6 +19,7 @@ import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
 import type { Dressings } from './text/dressings.ts';
 import { findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
+import { bringIn, pictureObject } from './text/let-go.ts';
 import {
   captionObject,
   captionOf,
@@ -174,6 +176,14 @@ export class ReportSurface implements Surface {
   fix(id: string, rows: readonly (readonly string[])[]): void {
     const object = objectsIn(this.editor.state.doc).find((each) => each.id === id);
     if (object) this.step(() => fixObject(this.editor, object, rows));
+  }
+
+  picture(id: string, picture: KeptPicture & { alt: string }): void {
+    this.step(() => pictureObject(this.editor, id, picture));
+  }
+
+  bringIn(object: { id: string; form: Form }): void {
+    this.step(() => bringIn(this.editor, object));
   }
 
   /** Puts words as a paragraph of their own behind the block at the cursor. */

@@ -342,6 +342,12 @@ export const api = createApi({
         body: picture,
       }),
     }),
+    pictureObject: build.mutation<KeptPicture, { documentId: string; id: string }>({
+      query: ({ documentId, id }) => ({
+        url: `/documents/${documentId}/objects/${id}/picture`,
+        method: 'POST',
+      }),
+    }),
     tethers: build.query<Tether[], string>({
       query: (documentId) => ({ url: `/documents/${documentId}/tethers` }),
       providesTags: (_result, _error, id) => [{ type: 'Tethers', id }],
@@ -621,6 +627,7 @@ export const {
   useStaysMutation,
   useUsesQuery,
   useSearchSourcesQuery,
+  usePictureObjectMutation,
   usePlacesQuery,
   useAddFolderMutation,
   useChangeFolderMutation,

@@ -16,8 +16,9 @@ import { type ReactNode, useState } from 'react';
 interface Props {
   /** Name of the button, and of what it opens. */
   label: string;
-  /** What the button shows. */
+  /** What the button shows: an icon, or words where that is said. */
   face: ReactNode;
+  hasWords?: boolean;
   disabled?: boolean;
   placement?: Placement;
   className: string;
@@ -27,6 +28,7 @@ interface Props {
 /** A small button that opens a few controls beside it; Escape or a press elsewhere closes them. */
 export function Popup(props: Props) {
   const { label, face, disabled = false, placement = 'bottom-start', className, children } = props;
+  const { hasWords = false } = props;
   const [isOpen, setOpen] = useState(false);
   const { refs, floatingStyles, context } = useFloating({
     open: isOpen,
@@ -51,7 +53,7 @@ export function Popup(props: Props) {
         aria-label={label}
         title={label}
         disabled={disabled}
-        className="inline-grid size-8 shrink-0 place-items-center rounded-box border border-transparent enabled:hover:bg-mist disabled:opacity-40"
+        className={`inline-grid h-8 ${hasWords ? 'px-2' : 'w-8'} shrink-0 place-items-center rounded-box border border-transparent enabled:hover:bg-mist disabled:opacity-40`}
         {...getReferenceProps()}
       >
         {face}

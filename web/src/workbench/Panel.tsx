@@ -10,7 +10,7 @@ import {
   USUAL_MODE,
 } from '@tether/core';
 import { isInline } from '@tether/documents';
-import { ArrowDown, ArrowUp, Copy, Link, Snowflake, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { Suspense, useEffect, useState } from 'react';
 import { CommentsSection } from '../documents/comments/CommentsSection.tsx';
 import { useThreads } from '../documents/comments/comments.ts';
@@ -26,7 +26,6 @@ import {
   useChangeTetherMutation,
   useCompareQuery,
   useLookedAtMutation,
-  useSetFrozenMutation,
   useSetMooredMutation,
   useSourcesQuery,
 } from '../state/api.ts';
@@ -43,6 +42,7 @@ import { hasChanges, standingWords } from '../ui/standing-words.ts';
 import { TextField } from '../ui/TextField.tsx';
 import { Warnings } from '../ui/Warnings.tsx';
 import { ChartFolds, FormSection, TableFolds } from './FormSection.tsx';
+import { Freezing, LetGo } from './Freezing.tsx';
 import { HistorySection } from './HistorySection.tsx';
 import { Places } from './Places.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
@@ -117,6 +117,7 @@ function ObjectList(props: { saved: DocumentDetail; surface: Surface | null; obj
       {objects.length > 0 && (
         <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
       )}
+      <LetGo saved={saved} surface={surface} />
       <section className="mt-4 border-t border-hairline pt-3">
         <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
         <DocumentModes saved={saved} isAllowed={isAllowed} />
@@ -284,24 +285,13 @@ function ObjectHead({ saved, surface, tether }: ObjectProps & { surface: Surface
 }
 
 function ObjectActs({ saved, surface, tether }: ObjectProps & { surface: Surface | null }) {
-  const [setFrozen, { error: frozenError }] = useSetFrozenMutation();
   const { isAllowed, whyNot } = useMayChange();
-  const isFrozen = tether.standing === 'frozen';
   const whyHeld = saved.hold ? HELD : undefined;
+  const why = isAllowed ? whyHeld : (whyNot ?? 'You may not change this document.');
   return (
     <>
       <div className="mt-2 -mr-2 -ml-2 flex items-center">
-        <Button
-          kind="quiet"
-          className="px-2"
-          disabled={!isAllowed || saved.hold !== null}
-          title={whyNot ?? whyHeld}
-          aria-label={isFrozen ? 'Unfreeze' : 'Freeze: keep what it shows'}
-          onClick={() => void setFrozen({ id: tether.id, isFrozen: !isFrozen })}
-        >
-          {isFrozen ? <Link size={15} aria-hidden /> : <Snowflake size={15} aria-hidden />}
-          {isFrozen ? 'Unfreeze' : 'Freeze'}
-        </Button>
+        <Freezing saved={saved} surface={surface} tether={tether} whyNot={why} />
         <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
         <IconButton
           icon={ArrowUp}
@@ -328,7 +318,6 @@ function ObjectActs({ saved, surface, tether }: ObjectProps & { surface: Surface
           onClick={() => surface?.remove(tether.id)}
         />
       </div>
-      {frozenError && <FaultNote fault={faultOf(frozenError)} className="mt-2" />}
     </>
   );
 }

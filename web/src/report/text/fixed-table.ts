@@ -3,19 +3,28 @@ import type { Schema, Node as TextNode } from '@tiptap/pm/model';
 import { type Selection, TextSelection, type Transaction } from '@tiptap/pm/state';
 import { findTable, TableMap } from '@tiptap/pm/tables';
 import type { Editor } from '@tiptap/react';
-import { placeForBlock } from './places.ts';
+import { captionedAround, placeForBlock } from './places.ts';
 
-/** A table of one's own, or of fixed figures: text that follows nothing. `pasted` names the paste that it came by. */
+/**
+ * A table of one's own, or of fixed figures: text that follows nothing. `pasted` names the paste that it came by, `was` the object
+ * whose figures these are.
+ */
 const FixedTable = Table.extend({
   addAttributes: () => ({
     pasted: { default: null, rendered: false },
+    was: { default: null, rendered: false },
   }),
 }).configure({ resizable: false, HTMLAttributes: { class: 'fixed-table' } });
 
 /** The nodes of a table that is text. */
 export const FIXED_TABLE_NODES = [FixedTable, TableRow, TableHeader, TableCell];
 
-function tableOf(schema: Schema, rows: readonly (readonly string[])[], pasted: string): TextNode {
+function tableOf(
+  schema: Schema,
+  rows: readonly (readonly string[])[],
+  pasted: string,
+  was: string | null = null,
+): TextNode {
   const width = Math.max(1, ...rows.map((row) => row.length));
   const cell = (text: string) =>
     schema.nodes.tableCell!.create(
@@ -23,7 +32,7 @@ function tableOf(schema: Schema, rows: readonly (readonly string[])[], pasted: s
       schema.nodes.paragraph!.create(null, text === '' ? null : schema.text(text)),
     );
   return schema.nodes.table!.create(
-    { pasted },
+    { pasted, was },
     rows.map((row) =>
       schema.nodes.tableRow!.create(
         null,
@@ -149,7 +158,7 @@ export function findPastedTable(
   return found;
 }
 
-/** Puts a table of fixed figures in the place of an object: its tether is let go. */
+/** Puts a table of fixed figures in the place of an object: its tether is let go. The words of its caption stand above it. */
 export function fixObject(
   editor: Editor,
   object: { position: number; node: TextNode },
@@ -161,9 +170,13 @@ export function fixObject(
   if (node.isInline) {
     tr.insertText(rows[0]?.[0] ?? '', position, end);
   } else {
-    const table = tableOf(schema, rows, crypto.randomUUID());
-    tr.replaceWith(position, end, table);
-    behind(tr, position + table.nodeSize);
+    const table = tableOf(schema, rows, crypto.randomUUID(), String(node.attrs.tetherId));
+    const around = captionedAround(tr.doc, position);
+    const words = around?.caption?.content;
+    const above = words && words.size > 0 ? [schema.nodes.paragraph!.create(null, words)] : [];
+    const from = around ? around.from : position;
+    tr.replaceWith(from, around ? from + around.node.nodeSize : end, [...above, table]);
+    behind(tr, from + table.nodeSize + above.reduce((sum, each) => sum + each.nodeSize, 0));
   }
   editor.view.dispatch(tr.scrollIntoView());
   editor.view.focus();

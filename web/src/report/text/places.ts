@@ -1,4 +1,5 @@
-import type { ResolvedPos } from '@tiptap/pm/model';
+import { CAPTION_NODE, CAPTIONED_NODE } from '@tether/documents';
+import type { ResolvedPos, Node as TextNode } from '@tiptap/pm/model';
 import { TextSelection, type Transaction } from '@tiptap/pm/state';
 
 /** Where a block goes that is put in at a place: behind the block there, or into the place of an empty line. */
@@ -14,4 +15,16 @@ export function goBehind(tr: Transaction, position: number): void {
     tr.insert(position, tr.doc.type.schema.nodes.paragraph!.create());
   }
   tr.setSelection(TextSelection.create(tr.doc, position + 1));
+}
+
+/** The block that an object is part of with its caption, and the words of that; null where it has none. */
+export function captionedAround(
+  doc: TextNode,
+  position: number,
+): { from: number; node: TextNode; caption: TextNode | null } | null {
+  const $object = doc.resolve(position);
+  if ($object.parent.type.name !== CAPTIONED_NODE) return null;
+  const { parent } = $object;
+  const caption = parent.lastChild?.type.name === CAPTION_NODE ? parent.lastChild : null;
+  return { from: $object.before(), node: parent, caption };
 }

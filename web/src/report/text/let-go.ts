@@ -1,0 +1,63 @@
+import type { KeptPicture } from '@tether/contract';
+import {
+  type Form,
+  isInline,
+  PICTURE_NODE,
+  type PictureAttributes,
+  PLACED_NODE,
+} from '@tether/documents';
+import type { Node as TextNode } from '@tiptap/pm/model';
+import type { Editor } from '@tiptap/react';
+import { insertObject } from './object-commands.ts';
+import { objectsIn } from './objects-in.ts';
+import { OWN_TETHER } from './transaction-marks.ts';
+
+/**
+ * Puts a picture of an object between paragraphs in its place. The picture has the object's name for its own, so that its caption and what refers to it
+ * stay, and the object is found again from it.
+ */
+export function pictureObject(
+  editor: Editor,
+  tetherId: string,
+  { hash, width, height, alt }: KeptPicture & { alt: string },
+): void {
+  const { tr, schema } = editor.state;
+  const object = objectsIn(editor.state.doc).find(({ id }) => id === tetherId);
+  if (!object || object.node.isInline) return;
+  const attributes: PictureAttributes = {
+    ...{ id: tetherId, hash, alt },
+    ...{ pixelWidth: width, pixelHeight: height, width: null },
+  };
+  const picture = schema.nodes[PICTURE_NODE]!.create(attributes);
+  const { position, node } = object;
+  tr.replaceWith(position, position + node.nodeSize, picture);
+  editor.view.dispatch(tr.scrollIntoView());
+}
+
+/** What stands in the text for an object that was let go: its picture, or the table of its texts. */
+function remainsOf(doc: TextNode, tetherId: string): { position: number; node: TextNode } | null {
+  let found: { position: number; node: TextNode } | null = null;
+  doc.descendants((node, position) => {
+    const { name } = node.type;
+    const isIt =
+      (name === PICTURE_NODE && node.attrs.id === tetherId) ||
+      (name === 'table' && node.attrs.was === tetherId);
+    if (isIt) found = { position, node };
+    return found === null;
+  });
+  return found;
+}
+
+/** Puts an object back where its picture or its texts stand; where these are gone, at the cursor. */
+export function bringIn(editor: Editor, { id, form }: { id: string; form: Form }): void {
+  const remains = remainsOf(editor.state.doc, id);
+  if (!remains || isInline(form)) {
+    insertObject(editor, id, form);
+    return;
+  }
+  const { tr, schema } = editor.state;
+  const placed = schema.nodes[PLACED_NODE]!.create({ tetherId: id, copyOf: null, form });
+  const { position, node } = remains;
+  tr.replaceWith(position, position + node.nodeSize, placed);
+  editor.view.dispatch(tr.setMeta(OWN_TETHER, id).scrollIntoView());
+}
