@@ -101,3 +101,6 @@ export interface KeptPicture {
   width: number;
   height: number;
 }
+
+/** Dots of a picture that is made of an object, for each pixel of the screen: enough for print (288 to the inch). */
+export const PICTURE_DENSITY = 3;

@@ -27,6 +27,7 @@ test('an object is frozen as text and as a picture, says where it came from, and
   await expect(placed(report, OBJECT)).toHaveCount(0);
   const table = text(report).locator('.fixed-table');
   await expect(table).toContainText('1,815');
+  await expect(table.getByRole('columnheader', { name: 'Planted' })).toBeVisible();
   const gone = panel(report).getByRole('region', { name: 'Frozen as text or picture' });
   await text(report).getByText('Decking starts when').click();
   await expect(gone).toContainText('Monitoring/planting-counts.xlsx');

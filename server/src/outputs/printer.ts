@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs';
+import { PICTURE_DENSITY } from '@tether/contract';
 import { fail, fault, ok, type Result } from '@tether/core';
 import type { Browser } from 'playwright-core';
 import { tell } from '../tell.ts';
@@ -38,9 +39,6 @@ export interface Printer {
   picture(request: PrintRequest, selector: string): Promise<Result<Buffer>>;
   close(): Promise<void>;
 }
-
-/** Dots of a picture for each pixel of the screen: enough for print (288 to the inch). */
-const DENSITY = 3;
 
 /** The longest that pages may take to stand still. */
 const PATIENCE_MS = 120_000;
@@ -128,7 +126,9 @@ export function startPrinter(chromiumPath: string | null): Printer {
     async picture({ url, cookies }, selector) {
       if (!isThere) return fail('printer-missing');
       printing += 1;
-      const opening = browser().then((each) => each.newContext({ deviceScaleFactor: DENSITY }));
+      const opening = browser().then((each) =>
+        each.newContext({ deviceScaleFactor: PICTURE_DENSITY }),
+      );
       try {
         const context = await opening;
         const { origin } = new URL(url);

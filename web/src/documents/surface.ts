@@ -8,6 +8,16 @@ import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-s
 /** A place on a surface. Only the surface that gave it knows what it means. */
 export type Anchor = unknown;
 
+/** A cell of fixed texts, where it is more than its words. */
+export interface FixedCell {
+  text: string;
+  isHead: boolean;
+  isRight: boolean;
+  /** Rows and columns that it spans; what it spans has no cell of its own. */
+  rows: number;
+  columns: number;
+}
+
 /** How an object is on a surface. */
 export interface ObjectThere {
   form: Form;
@@ -61,7 +71,7 @@ export interface Surface {
   /** Puts a new object in the place of fixed texts, or where people are at work when they are gone. */
   tie(fixed: Anchor, object: { id: string; form: Form }): void;
   /** Puts fixed texts in the place of an object: its tether is let go. */
-  fix(id: string, rows: readonly (readonly string[])[]): void;
+  fix(id: string, rows: readonly (readonly string[])[] | readonly (readonly FixedCell[])[]): void;
   /** Puts a picture of an object in its place; its caption stays, and what refers to it. */
   picture(id: string, picture: KeptPicture & { alt: string }): void;
   /** Puts an object that was let go back where its picture or its texts stand, or where people are at work when they are gone. */

@@ -18,7 +18,7 @@ import type { Anchor, ObjectThere, Surface } from '../documents/surface.ts';
 import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
 import type { Dressings } from './text/dressings.ts';
-import { findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
+import { type FixedRows, findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
 import { bringIn, pictureObject } from './text/let-go.ts';
 import {
   captionObject,
@@ -173,7 +173,7 @@ export class ReportSurface implements Surface {
     });
   }
 
-  fix(id: string, rows: readonly (readonly string[])[]): void {
+  fix(id: string, rows: FixedRows): void {
     const object = objectsIn(this.editor.state.doc).find((each) => each.id === id);
     if (object) this.step(() => fixObject(this.editor, object, rows));
   }

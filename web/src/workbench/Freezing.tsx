@@ -1,9 +1,9 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { describeReach, type Fault, shownTexts } from '@tether/core';
+import { copiedTable, describeReach, type Fault, headerOf, type Snapshot } from '@tether/core';
 import { isInline } from '@tether/documents';
 import { Link, Snowflake } from 'lucide-react';
 import { useState } from 'react';
-import type { Surface } from '../documents/surface.ts';
+import type { FixedCell, Surface } from '../documents/surface.ts';
 import { valueText } from '../placed/value-text.ts';
 import {
   api,
@@ -53,7 +53,7 @@ export function Freezing({ saved, surface, tether, whyNot }: Props) {
         ? [[`${tether.source.path} ${describeReach(tether.reach)}`]]
         : there.form === 'value'
           ? [[valueText(shown.data, there.dressing.value ?? {})]]
-          : shownTexts(shown.data);
+          : cellsOf(shown.data);
     const isFrozen = await freeze();
     if (isFrozen) surface.fix(id, words);
     return isFrozen;
@@ -111,7 +111,8 @@ export function Freezing({ saved, surface, tether, whyNot }: Props) {
                 {!isInline(tether.form) &&
                   act(making.isLoading ? 'Drawing it …' : 'As a picture', asPicture)}
                 <p className="px-1 pt-1 text-muted">
-                  Text and picture take its place. It can be tied again.
+                  Text and picture take its place; as text it has no number any more. It can be tied
+                  again.
                 </p>
                 {failed && <FaultNote fault={failed} />}
               </>
@@ -120,6 +121,17 @@ export function Freezing({ saved, surface, tether, whyNot }: Props) {
         </Popup>
       )}
     </>
+  );
+}
+
+/** The texts of a table, its header as one and its figures at the right. */
+function cellsOf(snapshot: Snapshot): FixedCell[][] {
+  const { title, rows } = headerOf(snapshot);
+  return copiedTable(snapshot, title + rows).map((row) =>
+    row.map(({ align, text, isHead, rows, columns }) => ({
+      ...{ text, isHead, rows, columns },
+      isRight: align === 'right',
+    })),
   );
 }
 

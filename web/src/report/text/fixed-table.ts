@@ -3,6 +3,7 @@ import type { Schema, Node as TextNode } from '@tiptap/pm/model';
 import { type Selection, TextSelection, type Transaction } from '@tiptap/pm/state';
 import { findTable, TableMap } from '@tiptap/pm/tables';
 import type { Editor } from '@tiptap/react';
+import type { FixedCell, Surface } from '../../documents/surface.ts';
 import { captionedAround, placeForBlock } from './places.ts';
 
 /**
@@ -21,25 +22,39 @@ export const FIXED_TABLE_NODES = [FixedTable, TableRow, TableHeader, TableCell];
 
 function tableOf(
   schema: Schema,
-  rows: readonly (readonly string[])[],
+  rows: FixedRows,
   pasted: string,
   was: string | null = null,
 ): TextNode {
   const width = Math.max(1, ...rows.map((row) => row.length));
-  const cell = (text: string) =>
-    schema.nodes.tableCell!.create(
-      null,
-      schema.nodes.paragraph!.create(null, text === '' ? null : schema.text(text)),
+  const cell = ({ text, isHead, isRight, rows: rowspan, columns: colspan }: FixedCell) =>
+    schema.nodes[isHead ? 'tableHeader' : 'tableCell']!.create(
+      { rowspan, colspan },
+      schema.nodes.paragraph!.create(
+        isRight ? { align: 'right' } : null,
+        text === '' ? null : schema.text(text),
+      ),
     );
+  const plain = (text: string) =>
+    cell({ text, isHead: false, isRight: false, rows: 1, columns: 1 });
   return schema.nodes.table!.create(
     { pasted, was },
     rows.map((row) =>
       schema.nodes.tableRow!.create(
         null,
-        Array.from({ length: width }, (_, at) => cell(row[at] ?? '')),
+        isOfTexts(row)
+          ? Array.from({ length: width }, (_, at) => plain(row[at] ?? ''))
+          : row.map(cell),
       ),
     ),
   );
+}
+
+/** Rows of texts, or of whole cells, which together fill the table. */
+export type FixedRows = Parameters<Surface['fix']>[1];
+
+function isOfTexts(row: readonly string[] | readonly FixedCell[]): row is readonly string[] {
+  return row.every((each) => typeof each === 'string');
 }
 
 /** Puts rows of texts into the text as a table behind the block at the cursor, one cell alone as words in its line. */
@@ -162,13 +177,14 @@ export function findPastedTable(
 export function fixObject(
   editor: Editor,
   object: { position: number; node: TextNode },
-  rows: readonly (readonly string[])[],
+  rows: FixedRows,
 ): void {
   const { schema, tr } = editor.state;
   const { position, node } = object;
   const end = position + node.nodeSize;
   if (node.isInline) {
-    tr.insertText(rows[0]?.[0] ?? '', position, end);
+    const [[only = ''] = []] = rows;
+    tr.insertText(typeof only === 'string' ? only : only.text, position, end);
   } else {
     const table = tableOf(schema, rows, crypto.randomUUID(), String(node.attrs.tetherId));
     const around = captionedAround(tr.doc, position);
@@ -176,7 +192,11 @@ export function fixObject(
     const above = words && words.size > 0 ? [schema.nodes.paragraph!.create(null, words)] : [];
     const from = around ? around.from : position;
     tr.replaceWith(from, around ? from + around.node.nodeSize : end, [...above, table]);
-    behind(tr, from + table.nodeSize + above.reduce((sum, each) => sum + each.nodeSize, 0));
+    const at = from + above.reduce((sum, each) => sum + each.nodeSize, 0);
+    const next = tr.doc.nodeAt(at + table.nodeSize);
+    if (!next || next.isTextblock) behind(tr, at + table.nodeSize);
+    // What is no line would be selected as a whole.
+    else tr.setSelection(TextSelection.near(tr.doc.resolve(at + 1)));
   }
   editor.view.dispatch(tr.scrollIntoView());
   editor.view.focus();

@@ -1,4 +1,5 @@
-import type { KeptPicture } from '@tether/contract';
+import { type KeptPicture, PICTURE_DENSITY } from '@tether/contract';
+import { PIXELS_PER_MM } from '@tether/core';
 import {
   type Form,
   isInline,
@@ -26,7 +27,9 @@ export function pictureObject(
   if (!object || object.node.isInline) return;
   const attributes: PictureAttributes = {
     ...{ id: tetherId, hash, alt },
-    ...{ pixelWidth: width, pixelHeight: height, width: null },
+    ...{ pixelWidth: width, pixelHeight: height },
+    // As wide as it was.
+    width: width / PICTURE_DENSITY / PIXELS_PER_MM,
   };
   const picture = schema.nodes[PICTURE_NODE]!.create(attributes);
   const { position, node } = object;
