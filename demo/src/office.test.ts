@@ -33,6 +33,16 @@ test('figures, rows, columns, sheets and orders change in the files, by an indep
   expect(book.Workbook!.Names!.some(({ Ref }) => Ref.includes('Counts!'))).toBe(false);
 });
 
+test('sheets with a space in their names are said with quotes or without', async () => {
+  await act(office, 'rename-sheet', [COUNTS, 'Counts', 'Autumn counts']);
+  await act(office, 'save', [COUNTS, 'Autumn counts!D8=104', "'Autumn counts'!D9=105"]);
+  await act(office, 'sort', [COUNTS, 'Autumn counts!A5:G16', 'D']);
+  const figures = (await read()).Sheets['Autumn counts']!;
+  const all = Array.from({ length: 12 }, (_, at) => Number(figures[`D${5 + at}`].v));
+  expect(all).toEqual([...all].sort((a, b) => b - a));
+  expect(all).toEqual(expect.arrayContaining([104, 105]));
+});
+
 test('rows are sorted by a column, the largest first, and formulas stay', async () => {
   const before = (await read()).Sheets.Counts!;
   await act(office, 'sort', [COUNTS, 'Counts!A5:G16', 'D']);

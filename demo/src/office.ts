@@ -41,7 +41,10 @@ export const ACTS: Record<string, Act> = {
     asks: [FILE, told('Cells and what they hold', 'Counts!D8=104')],
     says: 'A colleague saves other figures in a workbook',
     async run(sources, [file, ...edits]) {
-      await saveAsColleague(inside(sources, file), edits.map(parseEdit));
+      await saveAsColleague(
+        inside(sources, file),
+        edits.map((edit) => parseEdit(quoted(edit))),
+      );
     },
   },
   'rows-in': {
@@ -198,6 +201,13 @@ async function giveBack(from: string, to: string): Promise<void> {
   }
 }
 
+/** A place as it is parsed: a sheet with a space in its name may be said without quotes. */
+function quoted(place: string): string {
+  const mark = place.indexOf('!');
+  const sheet = place.slice(0, Math.max(0, mark));
+  return /^[^'+-].*\s/.test(sheet) ? `'${sheet}'${place.slice(mark)}` : place;
+}
+
 /** A path below the sources; nothing else is touched. */
 function inside(sources: string, path: string | undefined): string {
   const parts = (path ?? '').split(/[/\\]/).filter((part) => part !== '' && part !== '.');
@@ -247,7 +257,7 @@ async function sort(
   [file, range = '', column = '']: readonly string[],
 ): Promise<void> {
   const path = inside(sources, file);
-  const parsed = parseReference(range);
+  const parsed = parseReference(quoted(range));
   const by = parseReference(`${column}1`);
   if (!parsed.ok || !by.ok) throw new Error('Say which range, and by which of its columns.');
   const source = await openSource(path, basename(path));

@@ -137,6 +137,19 @@ describe('a bundle', () => {
     expect(again.copies).toContain('Works/From a colleague 2/Monitoring/planting-counts.xlsx');
   }, 60_000);
 
+  test('is opened by two people at the same time: each has copies of their own', async () => {
+    await begin();
+    const bundle = await pack();
+    const [one, other] = await Promise.all([open(bundle, 'no'), open(bundle, 'no')]);
+    const all = [...one.copies, ...other.copies];
+    expect(new Set(all).size).toBe(all.length);
+    for (const copy of all) await access(at(copy.replace('Works', 'works')));
+    const ids = async (document: string) =>
+      (await tethers(document)).map(({ source }) => source.id);
+    const [own, theirs] = [await ids(one.documentId), await ids(other.documentId)];
+    expect(own.some((id) => theirs.includes(id))).toBe(false);
+  }, 60_000);
+
   test('brings what is behind, corrected or frozen as it was', async () => {
     await begin();
     const [counts] = ofCounts(await tethers(report.id));

@@ -112,10 +112,9 @@ describe('an object that is moored', () => {
     await begin();
     const before = await names();
     const [frozen, gone] = [await place(), await place()];
-    for (const { id } of [frozen, gone]) {
-      await moor(id, true).expect(200);
-      await server.keeper.idle();
-    }
+    // One after the other, without waiting: each finds the file as the one before left it.
+    for (const { id } of [frozen, gone]) await moor(id, true).expect(200);
+    await server.keeper.idle();
     await ines.put(`/api/tethers/${frozen.id}/frozen`).send({ isFrozen: true }).expect(200);
     const { version, content } = (await ines.get(`/api/documents/${report}`)).body;
     content.content = content.content.filter(

@@ -27,7 +27,7 @@ import {
 } from '../changing/edit-cells.ts';
 import { followAgain } from '../changing/follow-again.ts';
 import { goBack } from '../changing/history.ts';
-import { liftMoorings } from '../changing/moorings.ts';
+import { setMoored } from '../changing/moorings.ts';
 import { leaveTethers, pendingSlip, refreshTethers } from '../changing/refresh.ts';
 import { letStay } from '../changing/stays.ts';
 import { doStep } from '../changing/step.ts';
@@ -98,11 +98,9 @@ export function tetherRoutes(services: Services): Router {
     const body = parseRequest(response, mooredSchema, request.body);
     if (!body) return;
     const { id } = request.params;
-    const wish = { tetherId: id, isMoored: body.isMoored };
-    const by = { personId: currentPerson(response).id };
-    const done = await doStep(services, STEPS.mooring, wish, by);
+    const { id: personId } = currentPerson(response);
+    const done = await setMoored(services, personId, id, body.isMoored);
     if (!done.ok) return answer(response, done);
-    if (!body.isMoored) await liftMoorings(services);
     await answerTether(response, id);
   });
   router.put('/:id/frozen', mayChange, async (request, response) => {

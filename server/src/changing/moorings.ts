@@ -1,11 +1,14 @@
-import { fault } from '@tether/core';
+import { fail, ok, type Result } from '@tether/core';
 import { insertLog } from '../db/log.ts';
 import { deleteMoorings, forgetMoorings, listEndedMoorings } from '../db/moorings.ts';
 import { findSource } from '../db/sources.ts';
+import { findTethers } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import { sourceKey } from '../sources/look.ts';
+import { catchUp, lookNow, sourceKey } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { whereOf } from '../sources/reshow.ts';
+import { doStep } from './step.ts';
+import { STEPS } from './steps/registry.ts';
 
 /**
  * Takes names out of files that no object holds on to any more. A file that cannot be written now is tried again the next time.
@@ -40,12 +43,22 @@ export async function liftMoorings(
   }
 }
 
-/** Why an object cannot be moored. */
-export function whyNotMoored(why: 'kind' | 'file') {
-  return fault('mooring-not-possible', {
-    why:
-      why === 'kind'
-        ? 'what it takes is found by its header or name already, or is a whole sheet'
-        : 'only workbooks (.xlsx, .xlsm) hold names that nobody sees',
-  });
+/**
+ * Moors an object in its workbook, or lets it go. Its file is looked at before and after, so that several can be moored one after
+ * the other. Faults: `not-found`, those of the step.
+ */
+export async function setMoored(
+  means: Means,
+  personId: string,
+  tetherId: string,
+  isMoored: boolean,
+): Promise<Result<null>> {
+  const [row] = await findTethers(means.db, [tetherId]);
+  if (!row) return fail('not-found', { what: 'placed object' });
+  await catchUp(means, [row.sourceId]);
+  const done = await doStep(means, STEPS.mooring, { tetherId, isMoored }, { personId });
+  if (!done.ok) return done;
+  await lookNow(means, row.sourceId, { isForced: true });
+  if (!isMoored) await liftMoorings(means);
+  return ok(null);
 }

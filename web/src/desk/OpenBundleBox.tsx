@@ -66,7 +66,9 @@ function Opening(props: { file: File; seen: BundleSeen; onClose: () => void }) {
   const [came, setCame] = useState<BundleOpened | null>(null);
   const sending = useRef<Sending<BundleOpened> | null>(null);
   useEffect(() => () => sending.current?.stop(), []);
-  const folder = able.find(({ id }) => id === chosen) ?? able[0];
+  // Where nobody chose, the folder that is called like the one it comes from.
+  const usual = able.find((each) => seen.sources[0]?.path.startsWith(`${each.name}/`)) ?? able[0];
+  const folder = able.find(({ id }) => id === chosen) ?? usual;
   const isKnown = seen.sources.some(({ known }) => known !== null);
   const isCopied = seen.sources.some(({ known }) => !ties || known === null);
 

@@ -74,6 +74,8 @@ export interface Surface {
   fix(id: string, rows: readonly (readonly string[])[] | readonly (readonly FixedCell[])[]): void;
   /** Puts a picture of an object in its place; its caption stays, and what refers to it. */
   picture(id: string, picture: KeptPicture & { alt: string }): void;
+  /** Objects that a picture or texts stand for. */
+  remains(): string[];
   /** Puts an object that was let go back where its picture or its texts stand, or where people are at work when they are gone. */
   bringIn(object: { id: string; form: Form }): void;
 

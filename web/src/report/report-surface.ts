@@ -19,7 +19,7 @@ import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
 import type { Dressings } from './text/dressings.ts';
 import { type FixedRows, findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
-import { bringIn, pictureObject } from './text/let-go.ts';
+import { bringIn, pictureObject, remainsIn } from './text/let-go.ts';
 import {
   captionObject,
   captionOf,
@@ -180,6 +180,10 @@ export class ReportSurface implements Surface {
 
   picture(id: string, picture: KeptPicture & { alt: string }): void {
     this.step(() => pictureObject(this.editor, id, picture));
+  }
+
+  remains(): string[] {
+    return remainsIn(this.editor.state.doc);
   }
 
   bringIn(object: { id: string; form: Form }): void {

@@ -3,7 +3,7 @@ import { copiedTable, describeReach, type Fault, headerOf, type Snapshot } from 
 import { isInline } from '@tether/documents';
 import { Link, Snowflake } from 'lucide-react';
 import { useState } from 'react';
-import type { FixedCell, Surface } from '../documents/surface.ts';
+import { type FixedCell, type Surface, useSurface } from '../documents/surface.ts';
 import { valueText } from '../placed/value-text.ts';
 import {
   api,
@@ -136,11 +136,15 @@ function cellsOf(snapshot: Snapshot): FixedCell[][] {
 }
 
 /** Objects whose place a picture or texts have taken: where these come from, and the way back. */
-export function LetGo({ saved, surface }: { saved: DocumentDetail; surface: Surface | null }) {
+export function LetGo({ saved, surface }: { saved: DocumentDetail; surface: Surface }) {
   const { data: tethers = [] } = useTethersQuery(saved.id);
   const { isAllowed, whyNot } = useMayChange();
   const [setFrozen, { error }] = useSetFrozenMutation();
-  const gone = tethers.filter(({ placed, frozen }) => !placed && frozen !== null);
+  const remains = useSurface(surface, (each) => each.remains());
+  // One that was tied again, and then taken back in the text, follows its source; its picture is there again.
+  const gone = tethers.filter(
+    ({ id, placed, frozen }) => !placed && (frozen !== null || remains.includes(id)),
+  );
   if (gone.length === 0) return null;
   return (
     <section aria-labelledby="let-go" className="mt-4 border-t border-hairline pt-3">
@@ -152,15 +156,19 @@ export function LetGo({ saved, surface }: { saved: DocumentDetail; surface: Surf
           <li key={tether.id} className="py-2">
             <p className="font-semibold">{tether.name}</p>
             <p className="break-words text-muted">
-              {tether.source.folder}/{tether.source.path} {describeReach(tether.reach)}, frozen{' '}
-              {tether.frozen && <Moment at={tether.frozen.at} />}
+              {tether.source.folder}/{tether.source.path} {describeReach(tether.reach)}
+              {tether.frozen && (
+                <>
+                  , frozen <Moment at={tether.frozen.at} />
+                </>
+              )}
             </p>
             <Button
               className="mt-1"
               disabled={!isAllowed || saved.hold !== null}
               title={whyNot}
               onClick={() => {
-                surface?.bringIn({ id: tether.id, form: tether.form });
+                surface.bringIn({ id: tether.id, form: tether.form });
                 void setFrozen({ id: tether.id, isFrozen: false });
               }}
             >

@@ -117,7 +117,7 @@ function ObjectList(props: { saved: DocumentDetail; surface: Surface | null; obj
       {objects.length > 0 && (
         <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
       )}
-      <LetGo saved={saved} surface={surface} />
+      {surface && <LetGo saved={saved} surface={surface} />}
       <section className="mt-4 border-t border-hairline pt-3">
         <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
         <DocumentModes saved={saved} isAllowed={isAllowed} />

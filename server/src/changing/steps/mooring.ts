@@ -1,4 +1,4 @@
-import { mooringName, mooringReference, ok, type Result } from '@tether/core';
+import { fault, mooringName, mooringReference, ok, type Result } from '@tether/core';
 import { z } from 'zod';
 import type { Database } from '../../db/database.ts';
 import { insertLog } from '../../db/log.ts';
@@ -7,7 +7,6 @@ import { findSource } from '../../db/sources.ts';
 import { lockTethers, type TetherRow, updateTether } from '../../db/tethers.ts';
 import { announceTethers } from '../../following/follow.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import { whyNotMoored } from '../moorings.ts';
 import type { Step, Tools } from '../step.ts';
 
 const dataSchema = z.object({
@@ -93,4 +92,14 @@ function letGo({ reach }: TetherRow): Result<TetherRow['reach']> {
   if (reach.kind !== 'block') return ok(reach);
   const { mooring: _, ...loose } = reach;
   return ok(loose);
+}
+
+/** Why an object cannot be moored. */
+function whyNotMoored(why: 'kind' | 'file') {
+  return fault('mooring-not-possible', {
+    why:
+      why === 'kind'
+        ? 'what it takes is found by its header or name already, or is a whole sheet'
+        : 'only workbooks (.xlsx, .xlsm) hold names that nobody sees',
+  });
 }

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { closeSync, openSync, writeSync } from 'node:fs';
-import { mkdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, rename, rm, rmdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import {
   type Bundle,
@@ -124,12 +124,13 @@ export async function openBundle(
   const opened = await readBundle(arrived.path, arrived.name);
   if (!opened.ok) return opened;
   const waiting = join(folder.root, `.${randomUUID()}.arriving`);
+  const place = { name: '' };
   try {
     const { manifest } = opened.value;
     const known = wish.known === 'yes' ? await findKnown(means.db, manifest) : [];
     const shows = await readShows(opened.value, arrived.name);
     if (!shows.ok) return shows;
-    const copies = await unpack(opened.value, { folder, waiting, known, wish, ...arrived });
+    const copies = await unpack(opened.value, { folder, waiting, place, known, wish, ...arrived });
     if (!copies.ok) return copies;
     const pictures = await readPictures(opened.value, arrived.name);
     if (!pictures.ok) return pictures;
@@ -148,6 +149,8 @@ export async function openBundle(
   } finally {
     await opened.value.parts.close();
     await rm(waiting, { recursive: true, force: true }).catch(() => undefined);
+    // Where nothing came of it, no folder without files is left.
+    if (place.name) await rmdir(join(folder.root, place.name)).catch(() => undefined);
   }
 }
 
@@ -160,6 +163,8 @@ async function unpack(
   to: {
     folder: FolderRow;
     waiting: string;
+    /** Told what the folder of its own is called. */
+    place: { name: string };
     known: (Known | null)[];
     wish: OpenBundle;
     name: string;
@@ -170,7 +175,7 @@ async function unpack(
   if (needed.length === 0) return ok(copies);
   try {
     await mkdir(to.waiting);
-    const place = await freePlace(
+    to.place.name = await makePlace(
       to.folder.root,
       cleanPath(to.wish.name.replace(/\//g, '_')) || 'Bundle',
     );
@@ -182,7 +187,7 @@ async function unpack(
       if (at !== null && (await unpackTo(parts, part!, at)) !== hash) {
         return fail('bundle-not-one', { path: to.name, detail: `its part ${part} is damaged` });
       }
-      copies.set(nth, { at, path: `${place}/${names.name(named)}` });
+      copies.set(nth, { at, path: `${to.place.name}/${names.name(named)}` });
     }
     return ok(copies);
   } catch (error) {
@@ -192,15 +197,16 @@ async function unpack(
   }
 }
 
-/** A name below a folder that nothing has. */
-async function freePlace(root: string, wanted: string): Promise<string> {
+/** Makes a folder of its own below a folder: whoever opens a bundle at the same time gets another one. Gives its name. */
+async function makePlace(root: string, wanted: string): Promise<string> {
   for (let nth = 1; ; nth++) {
     const name = nth === 1 ? wanted : `${wanted} ${nth}`;
-    const isTaken = await stat(join(root, name)).then(
-      () => true,
-      () => false,
-    );
-    if (!isTaken) return name;
+    try {
+      await mkdir(join(root, name));
+      return name;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    }
   }
 }
 

@@ -37,15 +37,28 @@ export function pictureObject(
   editor.view.dispatch(tr.scrollIntoView());
 }
 
-/** What stands in the text for an object that was let go: its picture, or the table of its texts. */
+/** The object that a node stands for: its picture, or the table of its texts. */
+function wasOf({ type, attrs }: TextNode): string | null {
+  const was = type.name === PICTURE_NODE ? attrs.id : type.name === 'table' ? attrs.was : null;
+  return typeof was === 'string' ? was : null;
+}
+
+/** The objects that pictures and tables of a text stand for; of a picture that was never an object its own name. */
+export function remainsIn(doc: TextNode): string[] {
+  const found: string[] = [];
+  doc.descendants((node) => {
+    const was = wasOf(node);
+    if (was !== null) found.push(was);
+    return !node.isTextblock;
+  });
+  return found;
+}
+
+/** What stands in the text for an object that was let go. */
 function remainsOf(doc: TextNode, tetherId: string): { position: number; node: TextNode } | null {
   let found: { position: number; node: TextNode } | null = null;
   doc.descendants((node, position) => {
-    const { name } = node.type;
-    const isIt =
-      (name === PICTURE_NODE && node.attrs.id === tetherId) ||
-      (name === 'table' && node.attrs.was === tetherId);
-    if (isIt) found = { position, node };
+    if (wasOf(node) === tetherId) found = { position, node };
     return found === null;
   });
   return found;
