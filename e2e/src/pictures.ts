@@ -1,4 +1,4 @@
-import { rename } from 'node:fs/promises';
+import { copyFile, rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Locator, Page } from '@playwright/test';
 import { setCell } from '@tether/demo';
@@ -87,8 +87,6 @@ test('pictures', async ({ product, desk }) => {
     await scrollPanel(panel, panelTop);
   };
   await choice(panel, 'Look', 'of the report').click();
-  await toPlace(390, 0);
-  await picture(desk, 'look-of-the-report');
   await choice(panel, 'Shown as', 'Chart').click();
   await expect(desk.getByRole('img', { name: 'Planting counts by plot' })).toBeVisible();
   await toPlace(390, 60);
@@ -259,6 +257,19 @@ test('pictures of the whole demo', async ({ browser }) => {
   await page.getByLabel('Choose Planted and surviving').check();
   await expect(page.getByText('2 chosen')).toBeVisible();
   await picture(page, 'ledger');
+
+  // What its objects would take from the file of the next season.
+  const spring = 'monitoring/counts of spring.xlsx';
+  await copyFile(join(product.sources, COUNTS), join(product.sources, spring));
+  await product.save(spring, [setCell('Counts', 'D8', 71), setCell('Counts', 'C17', 2400)]);
+  await page.getByRole('link', { name: 'Sources', exact: true }).click();
+  await expect(page.getByRole('button', { name: /counts of spring/ })).toBeVisible();
+  await page.getByRole('button', { name: /planting-counts/ }).click();
+  await page.getByRole('button', { name: 'Tie them to another file …' }).click();
+  const box = page.getByRole('dialog');
+  await box.getByLabel('Tie them to').selectOption({ label: 'Monitoring/counts of spring.xlsx' });
+  await expect(box.getByRole('button', { name: /^Tie \d objects$/ })).toBeVisible();
+  await picture(page, 'relinking');
   await page.context().close();
   await product.stop();
 });

@@ -230,7 +230,7 @@ function placesIn(
   sheet: SheetPrint,
   isItself: boolean,
 ): Place[] {
-  const around = alignSheets(before, sheet);
+  const around = alignedOnce(before, sheet);
   const windows = windowsOf(sheet, wanted, own.filled);
   const places: Place[] = [];
   // Where there is one place only, what stands around the area helps to know its lines again.
@@ -261,6 +261,17 @@ function placesIn(
     const isMixed = isReordered(isTaller ? rows : columns, place.own, isTaller);
     return [place, { ...place, area: wider, rank: place.rank + (isMixed ? WIDER : -WIDER) }];
   });
+}
+
+/** Whole sheets that were matched: many areas of a sheet are looked for one after the other. */
+const aligned = new WeakMap<SheetPrint, WeakMap<SheetPrint, SheetMatching>>();
+
+function alignedOnce(before: SheetPrint, after: SheetPrint): SheetMatching {
+  const known = aligned.get(before) ?? new WeakMap<SheetPrint, SheetMatching>();
+  aligned.set(before, known);
+  const found = known.get(after) ?? alignSheets(before, after);
+  known.set(after, found);
+  return found;
 }
 
 /** A print of which only an area is left. */
