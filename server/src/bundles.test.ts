@@ -11,6 +11,7 @@ import type {
   Tether,
 } from '@tether/contract';
 import { saveAsColleague, setCell } from '@tether/demo';
+import { sql } from 'drizzle-orm';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { eventually, startTestServer } from './testing.fixture.ts';
 
@@ -180,6 +181,46 @@ describe('a bundle', () => {
       standing: 'behind',
       editCount: 1,
     });
+  }, 60_000);
+
+  test('brings pictures, each checked by its hash', async () => {
+    await begin();
+    const dot = Buffer.from(
+      'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+      'base64',
+    );
+    const { hash } = (
+      await ines
+        .post(`/api/documents/${report.id}/pictures`)
+        .set('content-type', 'image/png')
+        .send(dot)
+        .expect(201)
+    ).body;
+    const { version, content } = (await ines.get(`/api/documents/${report.id}`)).body;
+    const attrs = { id: null, hash, alt: 'A dot', pixelWidth: 1, pixelHeight: 1, width: null };
+    content.content.push({ type: 'picture', attrs });
+    const saved = { version, content };
+    await ines.put(`/api/documents/${report.id}/content`).send(saved).expect(200);
+    const bundle = await pack();
+    const parts = unzipSync(bundle);
+    const [picture] = manifestOf(parts).pictures;
+    expect(picture!.hash).toBe(hash);
+    expect(dot.equals(parts[picture!.part]!)).toBe(true);
+    // Where nobody has it yet it is kept from then on.
+    await server.db.execute(sql`delete from pictures`);
+    await ines.get(`/api/pictures/${hash}`).expect(404);
+    const { documentId } = await open(bundle);
+    await ines.get(`/api/pictures/${hash}`).expect(200);
+    expect(JSON.stringify((await ines.get(`/api/documents/${documentId}`)).body.content)).toContain(
+      hash,
+    );
+    const other = changed(bundle, ({ pictures }, all) => {
+      all[pictures[0]!.part] = dot.subarray(0, 40);
+    });
+    const [folder] = await folders();
+    const query = { folder: folder!.id, name: 'Odd', known: 'no' };
+    const { fault } = (await send('/api/bundles', other, query).expect(422)).body;
+    expect(fault.message).toContain('its picture');
   }, 60_000);
 
   test('names a source that was not there; its object keeps what it shows', async () => {

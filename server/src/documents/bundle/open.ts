@@ -365,9 +365,11 @@ function store(
 }
 
 function rowOf(object: Bundle['objects'][number], base: string, personId: string) {
-  const { name, form, reach, mode, unlocked, writesAtOnce, isFrozen } = object;
+  const { name, form, reach, mode, unlocked, isFrozen } = object;
   return {
-    ...{ name, form, reach, mode, unlocked, writesAtOnce, base },
+    ...{ name, form, reach, mode, unlocked, base },
+    // What came in from elsewhere is written into no file before somebody looked at it.
+    writesAtOnce: false,
     refreshedAt: new Date(object.refreshedAt),
     ...(isFrozen
       ? { standing: 'frozen' as const, frozenAt: new Date(), frozenBy: personId }
