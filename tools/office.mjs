@@ -10,7 +10,7 @@ const { code } = await run(
   ['--import', 'tsx', join(ROOT, 'demo/src/office-command.ts'), ...process.argv.slice(2)],
   {
     cwd: ROOT,
-    env: { ...process.env, TETHER_SOURCES: SOURCES, TETHER_OFFICE: join(ROOT, '.run/office') },
+    env: { ...process.env, TETHER_SOURCES: SOURCES },
   },
 );
 process.exit(code);

@@ -5,7 +5,7 @@ export {
   saveAsColleague,
   setCell,
 } from './colleague.ts';
-export { ACTS, act, countKept, listOffice, type Office, undo } from './office.ts';
+export { ACTS, act, countKept, listOffice, type Office, officeOf, undo } from './office.ts';
 export { DEMO_PASSWORD, DEMO_PEOPLE } from './people.ts';
 export {
   AUTUMN_REPORT,

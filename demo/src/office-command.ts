@@ -1,13 +1,8 @@
-import { join } from 'node:path';
 import type { OfficeAsk } from '@tether/contract';
-import { ACTS, act, undo } from './office.ts';
+import { ACTS, act, officeOf, undo } from './office.ts';
 
 /** `npm run office`: plays the world outside on the demo's sources. */
-const sources = process.env.TETHER_SOURCES ?? 'sources';
-const office = {
-  sources,
-  kept: process.env.TETHER_OFFICE ?? join(sources, '..', '.run', 'office'),
-};
+const office = officeOf(process.env.TETHER_SOURCES ?? 'sources');
 const [name, ...words] = process.argv.slice(2);
 
 const asked = ({ kind, example, isOptional }: OfficeAsk) => {

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, expect, test } from '@jest/globals';
 import * as xlsx from 'xlsx';
-import { act, type Office, undo } from './office.ts';
+import { act, type Office, officeOf, undo } from './office.ts';
 import { writeDemoSources } from './sources.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
@@ -88,6 +88,12 @@ test('every step is undone, one after the other, to what was there at first', as
   for (let nth = 0; nth < 3; nth++) expect(await undo(office)).toBe(true);
   expect(await all()).toEqual(first);
   expect(await undo(office)).toBe(false);
+});
+
+test('offices of different sources keep apart what they undo', () => {
+  const [one, other] = ['/srv/one/sources', '/srv/two/sources'].map(officeOf);
+  expect(one!.kept).not.toBe(other!.kept);
+  expect(officeOf('/tmp/a').kept).not.toBe(officeOf('/tmp/b').kept);
 });
 
 test('what cannot be done is said, and changes nothing', async () => {

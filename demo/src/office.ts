@@ -1,5 +1,5 @@
 import { cp, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, extname, join, relative, sep } from 'node:path';
+import { basename, dirname, extname, join, relative, resolve, sep } from 'node:path';
 import type { OfficeAsk } from '@tether/contract';
 import { findSheet, nextPeriods, parseReference, type Scalar } from '@tether/core';
 import {
@@ -18,6 +18,13 @@ import { parseEdit, saveAsColleague } from './colleague.ts';
 export interface Office {
   sources: string;
   kept: string;
+}
+
+/** The office of some sources; what it keeps lies beside them, apart from that of any others. */
+export function officeOf(sources: string): Office {
+  const root = resolve(sources);
+  const kept = process.env.TETHER_OFFICE ?? join(dirname(root), '.run', 'office', basename(root));
+  return { sources: root, kept };
 }
 
 const FILE: OfficeAsk = { label: 'File', kind: 'file', example: 'FILE' };

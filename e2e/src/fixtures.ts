@@ -96,7 +96,11 @@ export class Product {
     port: number,
     demo: DemoSize = 'short',
   ): Promise<RunningServer> {
-    const environment = { ...serverEnvironment({ url, port, sources }), DEMO_REPORT: demo };
+    const environment = {
+      ...serverEnvironment({ url, port, sources }),
+      DEMO_REPORT: demo,
+      TETHER_OFFICE: `${sources}-office`,
+    };
     return startServer(environment, { onLine: () => undefined });
   }
 
@@ -150,6 +154,7 @@ export class Product {
   async stop(): Promise<void> {
     await this.server.stop();
     await rm(this.sources, { recursive: true, force: true });
+    await rm(`${this.sources}-office`, { recursive: true, force: true });
   }
 }
 

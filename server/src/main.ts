@@ -1,7 +1,8 @@
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { delimiter, join, resolve } from 'node:path';
+import { delimiter, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { officeOf } from '@tether/demo';
 import { writingSockets } from './api/writing.ts';
 import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
@@ -18,6 +19,8 @@ import { tell } from './tell.ts';
  * TETHER_SOURCES), PORT (0 for any), WEB_ROOT, CHROMIUM (what prints; without it nothing is printed here),
  * DEMO_REPORT (`short` for a demo whose report has two tables and nothing else). When it serves, it prints one line
  * `listening <port>`.
+ *
+ * TETHER_OFFICE is where the stand-in office keeps what it undoes; without it that is beside the sources.
  *
  * TETHER_JOBS=off leaves watching and reading to workers; TETHER_LOST_AFTER is the seconds after which a process that does
  * not say that it is there counts as gone (12).
@@ -93,10 +96,7 @@ async function serve(): Promise<void> {
     roots: rootsFrom(process.env.TETHER_ROOTS, sourcesRoot),
     printer,
     hasDemo: true,
-    office: {
-      sources: sourcesRoot,
-      kept: process.env.TETHER_OFFICE ?? join(sourcesRoot, '..', '.run', 'office'),
-    },
+    office: officeOf(sourcesRoot),
   };
   // Serving does not wait for the first look through the folders: what is known is shown meanwhile.
   const works = process.env.TETHER_JOBS !== 'off';

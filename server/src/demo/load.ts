@@ -1,4 +1,4 @@
-import { mkdir } from 'node:fs/promises';
+import { mkdir, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { parseReference, type Reach } from '@tether/core';
 import {
@@ -9,6 +9,7 @@ import {
   type DemoObject,
   type DemoReport,
   type DemoWords,
+  officeOf,
   SHORT_REPORT,
   writeDemoSources,
 } from '@tether/demo';
@@ -93,6 +94,8 @@ async function loadDemo(
   const root = resolve(sourcesRoot);
   await mkdir(root, { recursive: true });
   await writeDemoSources(root);
+  // What the office did before was done to other files.
+  await rm(officeOf(root).kept, { recursive: true, force: true });
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   const people = [];
   for (const person of DEMO_PEOPLE)
