@@ -59,7 +59,6 @@ describe('the gate', () => {
     ['post', `/api/documents/${id}/pictures`],
     ['get', `/api/pictures/${'0'.repeat(64)}`],
     ['get', `/api/source-folders/${id}/elsewhere?path=a`],
-    ['post', '/api/ledger/sources'],
     ['get', '/api/office'],
     ['post', '/api/office'],
     ['post', '/api/office/undo'],
