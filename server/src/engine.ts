@@ -117,16 +117,16 @@ export class Engine {
 
   async stop(): Promise<void> {
     this.events.close();
-    await this.writing.stop();
-    await this.feed.stop();
-    await this.keeper.stop();
-    await this.runner.stop();
-    await this.queue.stop();
-    await this.reader.close();
-    await this.comparer.close();
-    await this.writer.close();
-    await this.locks.close();
-    await this.database.close();
+    await ended('writing together', this.writing.stop());
+    await ended('the feed of the database', this.feed.stop());
+    await ended('watching', this.keeper.stop());
+    await ended('the jobs', this.runner.stop());
+    await ended('the job queue', this.queue.stop());
+    await ended('reading', this.reader.close());
+    await ended('comparing', this.comparer.close());
+    await ended('writing files', this.writer.close());
+    await ended('the locks', this.locks.close());
+    await ended('the database', this.database.close());
   }
 
   private resync(): void {
@@ -136,4 +136,19 @@ export class Engine {
 
 function logged(error: Error): void {
   tell('The engine', error);
+}
+
+/** The longest that one part may take to end: a connection that broke at that moment may never say so. */
+const PATIENCE_MS = 20_000;
+
+/** Waits until a part has ended; one that does not is told of, and left behind. */
+async function ended(part: string, work: Promise<unknown>): Promise<void> {
+  let timer: NodeJS.Timeout | undefined;
+  const patience = new Promise<void>((resolve) => {
+    timer = setTimeout(() => {
+      tell('Stopping', new Error(`${part} did not end within ${PATIENCE_MS / 1_000} seconds`));
+      resolve();
+    }, PATIENCE_MS);
+  });
+  await Promise.race([work, patience]).finally(() => clearTimeout(timer));
 }
