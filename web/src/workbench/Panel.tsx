@@ -369,7 +369,8 @@ function Mooring({ tether }: { tether: Tether }) {
   const { isAllowed, whyNot } = useMayChange();
   const [setMoored, { isLoading, error }] = useSetMooredMutation();
   const { reach } = tether;
-  const isMoored = reach.kind === 'block' && reach.mooring !== undefined;
+  const isGone = tether.warnings.some(({ code }) => code === 'mooring gone');
+  const isMoored = reach.kind === 'block' && reach.mooring !== undefined && !isGone;
   const isWorkbook = /\.(xlsx|xlsm)$/i.test(tether.source.path);
   if (!isMoored && !isWorkbook) return null;
   return (
