@@ -6,8 +6,9 @@ export default defineConfig({
   outputDir: '../test-results',
   fullyParallel: true,
   workers: 2,
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  // A shared machine can stand still for half a minute: patience costs nothing where a story passes.
+  timeout: 240_000,
+  expect: { timeout: 45_000 },
   forbidOnly: Boolean(process.env.CI),
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium, FOR_TESTS, installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
@@ -97,6 +97,7 @@ async function interfaceTests(env) {
     [playwright, 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json', ...words],
     { cwd: ROOT, env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
   );
+  if (code !== 0) showScreensOfFailures();
   const stats = readReport(report)?.stats;
   count(
     'Tests of the real interface',
@@ -104,6 +105,18 @@ async function interfaceTests(env) {
     (stats?.expected ?? 0) + (stats?.flaky ?? 0),
     stats?.unexpected ?? 0,
   );
+}
+
+/** What stood on the screen where a test failed, in words: without it a rare failure keeps its cause to itself. */
+function showScreensOfFailures() {
+  const results = join(ROOT, 'test-results');
+  if (!existsSync(results)) return;
+  for (const path of readdirSync(results, { recursive: true })) {
+    if (!path.endsWith('error-context.md')) continue;
+    const lines = readFileSync(join(results, path), 'utf8').split('\n');
+    const from = lines.findIndex((line) => /^#+ Page snapshot/.test(line));
+    console.error([path, ...lines.slice(Math.max(from, 0), from + 80)].join('\n'));
+  }
 }
 
 function readReport(path) {

@@ -88,7 +88,7 @@ test('a whole report leaves with its values, captions, references and charts', a
         )
         .toMatch(figures);
       expect(copied.text).not.toContain('were not there yet');
-    }).toPass({ timeout: 30_000 });
+    }).toPass({ timeout: 120_000 });
     // The demo's sentence: figures in their places, a reference by its number.
     const plain = await page.evaluate(
       (html) => new DOMParser().parseFromString(html, 'text/html').body.innerText,
