@@ -23,7 +23,7 @@ const PACKAGES = Object.keys(MAY_IMPORT);
 const ROOMS = {
   core: [
     'fault',
-    'sheet',
+    'sheet page',
     'formula find time anchor',
     'reach change recalc',
     'look',

@@ -348,6 +348,10 @@ const FAULTS = {
     `${p.changed} per cent of its cells changed, more than the ${p.share} that are taken unseen.`,
     'Look at the changes and take them if they are meant.',
   ],
+  'scale-malformed': (p: { text: string }) => [
+    `“${p.text}” is not a scale.`,
+    'Write what is on the sheet and what it is in truth, such as 1:50 or 2:1; neither is nought.',
+  ],
   'text-kind-unknown': (p: { kinds: string }) => [
     `This text holds something that is not known here: “${p.kinds}”.`,
     'It can be looked at, and stays as it is: whoever runs this server can bring it up to date.',

@@ -1,10 +1,5 @@
 import type { StandingName } from '../change/standing.ts';
-
-/** A place on the screen, in pixels; `y` grows downwards. */
-export interface Point {
-  x: number;
-  y: number;
-}
+import type { Point } from '../page/box.ts';
 
 /** How a tether stands, as far as its cord shows it. */
 export interface CordState {

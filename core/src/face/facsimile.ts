@@ -14,6 +14,7 @@ import {
   PLAIN_LETTERS,
   usualAlignment,
 } from '../look/layout.ts';
+import type { Box } from '../page/box.ts';
 import { placeIn, shownPlaces, spansIn } from '../sheet/merged.ts';
 import {
   type BorderLine,
@@ -26,14 +27,6 @@ import {
   type Snapshot,
 } from '../sheet/sheet.ts';
 import { fittedText } from './fitting.ts';
-
-/** A rectangle in pixels. */
-export interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /** One thing that a facsimile draws, in the order in which they lie over each other. */
 export type Mark =

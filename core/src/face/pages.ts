@@ -1,8 +1,9 @@
 import { PIXELS_PER_MM } from '../look/layout.ts';
+import { type ASize, aSheet } from '../page/paper.ts';
 
-/** Sizes of paper by ISO 216, in millimetres, upright. */
-export const PAPER_SIZES = { A3: [297, 420], A4: [210, 297], A5: [148, 210] } as const;
-export type PaperSize = keyof typeof PAPER_SIZES;
+/** Sizes that reports are printed on. */
+export const PAPER_SIZES = ['A3', 'A4', 'A5'] as const satisfies readonly ASize[];
+export type PaperSize = (typeof PAPER_SIZES)[number];
 
 /** The paper of a document: its size, and the margins in millimetres. */
 export interface Paper {
@@ -28,10 +29,8 @@ export interface SheetSize {
 
 /** The sheet in CSS pixels. Margins that leave no room give a text of one inch. */
 export function sheetSize({ size, isLandscape, margins }: Paper): SheetSize {
-  const [short, long] = PAPER_SIZES[size];
-  const [width, height] = (isLandscape ? [long, short] : [short, long]).map(
-    (side) => side * PIXELS_PER_MM,
-  ) as [number, number];
+  const sheet = aSheet(size, isLandscape);
+  const [width, height] = [sheet.width * PIXELS_PER_MM, sheet.height * PIXELS_PER_MM];
   const text = (side: number, a: number, b: number) => Math.max(96, side - (a + b) * PIXELS_PER_MM);
   return {
     width,

@@ -1,5 +1,5 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { PAPER_SIZES } from '@tether/core';
+import { A_SERIES } from '@tether/core';
 import type { ReportContent } from '@tether/documents';
 import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
@@ -30,7 +30,7 @@ export function PrintPage({ saved }: { saved: DocumentDetail<ReportContent> }) {
   const [shared] = useState(() => apart('report', saved.content));
   if (!tethers || !isFetched) return null;
   const paper = surface?.settings().paper ?? null;
-  const [short, long] = paper ? PAPER_SIZES[paper.size] : [210, 297];
+  const [short, long] = paper ? A_SERIES[paper.size] : [210, 297];
   const isMixed = surface !== null && hasSections(surface.editor.state.doc);
   // Sheets of both orientations are cut out of paper that holds either, by the server.
   const size = isMixed

@@ -1,5 +1,5 @@
 import type { Tether } from '@tether/contract';
-import { PAPER_SIZES, type PaperSize, TABLE_STYLES, type TableStyle } from '@tether/core';
+import { A_SERIES, PAPER_SIZES, TABLE_STYLES, type TableStyle } from '@tether/core';
 import type { ReportSettings, RunningLine } from '@tether/documents';
 import { useEffect, useState } from 'react';
 import { PanelFold } from '../documents/PanelFold.tsx';
@@ -88,9 +88,9 @@ function Fields(props: Omit<Props, 'surface'> & { surface: ReportSurface }) {
           <SelectField
             label="Size"
             value={paper.size}
-            options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((size) => ({
+            options={PAPER_SIZES.map((size) => ({
               value: size,
-              label: `${size}, ${PAPER_SIZES[size].join(' × ')} mm`,
+              label: `${size}, ${A_SERIES[size].join(' × ')} mm`,
             }))}
             disabled={!isAllowed}
             onChange={(size) => set({ paper: { ...paper, size } })}
