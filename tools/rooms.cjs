@@ -41,7 +41,7 @@ const ROOMS = {
     'write-source',
     'plan-lines',
   ],
-  documents: ['without-jit', 'object', 'shared', 'kind', 'report', 'registry'],
+  documents: ['without-jit', 'object', 'shared', 'kind', 'page', 'report drawing', 'registry'],
   server: [
     'tell together threads storage',
     'survive',
@@ -66,7 +66,8 @@ const ROOMS = {
     'placed modes',
     'slip sources',
     'documents',
-    'report',
+    'page',
+    'report drawing',
     'kinds',
     'alongside place ledger office',
     'log',

@@ -57,6 +57,7 @@ export * from './look/overrides.ts';
 export * from './look/table-style.ts';
 export * from './page/arrange.ts';
 export * from './page/box.ts';
+export * from './page/crowding.ts';
 export * from './page/dimension.ts';
 export * from './page/drawn-lines.ts';
 export * from './page/frame.ts';

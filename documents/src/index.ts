@@ -1,10 +1,24 @@
 import './without-jit.ts';
 
+export * from './drawing/content.ts';
+export * from './drawing/title-block.ts';
 export type { DocumentKind } from './kind.ts';
 export * from './object/caption.ts';
 export * from './object/dressing.ts';
 export * from './object/form.ts';
 export * from './object/placement.ts';
+export * from './page/content.ts';
+export {
+  isSame,
+  PART_LISTS,
+  type PartList,
+  pageSettings,
+  type SharedPart,
+  type SharedParts,
+  sharedParts,
+  writePart,
+} from './page/shared.ts';
+export * from './page/things.ts';
 export {
   type DocumentContent,
   KIND_NAMES,

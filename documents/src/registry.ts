@@ -1,10 +1,11 @@
 import { fail, ok, type Result } from '@tether/core';
 import { z } from 'zod';
+import { drawing } from './drawing/drawing.ts';
 import type { DocumentKind } from './kind.ts';
 import { report } from './report/report.ts';
 
 /** Every kind of document. A new one is added here, and in `web/src/kinds`, where its screens are. */
-const KINDS = { report };
+const KINDS = { report, drawing };
 
 export type KindName = keyof typeof KINDS;
 export const KIND_NAMES = Object.keys(KINDS) as KindName[];
@@ -12,15 +13,20 @@ export const kindSchema = z.enum(KIND_NAMES);
 
 type ContentOf<Kind> = Kind extends DocumentKind<infer Content> ? Content : never;
 /** The content of a document of any kind. */
-export type DocumentContent = ContentOf<(typeof KINDS)[KindName]>;
+export type DocumentContent = ContentOfKind<KindName>;
+/** The content of a document of one kind. */
+export type ContentOfKind<Name extends KindName> = ContentOf<(typeof KINDS)[Name]>;
 
 /** What a kind of document is. The content that it is asked about must be of that kind. */
-export function kindOf(name: KindName): DocumentKind<DocumentContent> {
-  return KINDS[name];
+export function kindOf<Name extends KindName>(name: Name): DocumentKind<ContentOfKind<Name>> {
+  return KINDS[name] as unknown as DocumentKind<ContentOfKind<Name>>;
 }
 
 /** Content that came from outside, checked. Fault: `request-malformed`, which says what is wrong where. */
-export function readContent(kind: KindName, input: unknown): Result<DocumentContent> {
+export function readContent<Name extends KindName>(
+  kind: Name,
+  input: unknown,
+): Result<ContentOfKind<Name>> {
   const read = kindOf(kind).schema.safeParse(input);
   if (read.success) return ok(read.data);
   const [issue] = read.error.issues;

@@ -165,7 +165,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   const heading = table.getByRole('columnheader', { name: 'Surviving' });
   await expect(heading).toHaveCSS('background-color', 'rgb(11, 79, 92)');
   await cleat(report, 'Planting counts by plot').click();
-  await choice(panel(report), 'Look', 'of the report').click();
+  await choice(panel(report), 'Look', 'of the document').click();
   await expect(heading).toHaveCSS('background-color', 'rgba(0, 0, 0, 0)');
   await expect(heading).toHaveCSS('font-family', /Source Serif/);
   await unfold(panel(report), 'More on its look');
@@ -174,7 +174,7 @@ test('a table follows the look of the report where wanted, and keeps that throug
   await expect(heading).toHaveCSS('font-family', /Carlito/);
   // White letters of the dark header would be lost on white paper.
   await expect(heading).toHaveCSS('color', 'rgb(16, 36, 43)');
-  await expect(choice(panel(report), 'Look', 'of the report')).not.toBeChecked();
+  await expect(choice(panel(report), 'Look', 'of the document')).not.toBeChecked();
   await expect(choice(panel(report), 'Look', 'of the source')).not.toBeChecked();
   await expectAccessible(report);
   await saved(report);

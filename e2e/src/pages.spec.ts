@@ -319,7 +319,7 @@ test('a long table is measured beside the page: writing goes on, and it follows 
   const heading = table.first().getByRole('columnheader', { name: 'Measure 3' });
   await cleat(desk, 'Gauges').click();
   const pages = await sheets(desk).count();
-  await choice(panel(desk), 'Look', 'of the report').click();
+  await choice(panel(desk), 'Look', 'of the document').click();
   await expect(heading).toHaveCSS('font-weight', '700');
   // It is as wide as the text now, and pages are broken for its new rows.
   await expect

@@ -86,7 +86,7 @@ test('pictures', async ({ product, desk }) => {
     }, top);
     await scrollPanel(panel, panelTop);
   };
-  await choice(panel, 'Look', 'of the report').click();
+  await choice(panel, 'Look', 'of the document').click();
   await choice(panel, 'Shown as', 'Chart').click();
   await expect(desk.getByRole('img', { name: 'Planting counts by plot' })).toBeVisible();
   await toPlace(390, 60);
@@ -169,7 +169,7 @@ test('pictures', async ({ product, desk }) => {
     'Piles as driven, from the works file',
   );
   await give('Planting counts by plot', 'Table', 'table', 'Plants set and surviving in October');
-  await choice(panel, 'Look', 'of the report').click();
+  await choice(panel, 'Look', 'of the document').click();
   await desk.getByRole('cell', { name: 'SC-07', exact: true }).click();
   const bar = desk.getByRole('group', { name: /^Look of/ });
   await bar.getByRole('button', { name: 'Its row' }).click();

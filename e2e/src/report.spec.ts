@@ -86,13 +86,13 @@ test('the rail is one stop for the Tab key and the arrows go along it', async ({
 test('objects are copied, moved, taken out and brought back', async ({ report }) => {
   await cleat(report, 'Planting counts by plot').click();
   const panel = report.getByRole('complementary');
-  await panel.getByRole('button', { name: 'Place a copy below' }).click();
+  await panel.getByRole('button', { name: 'Place a copy' }).click();
   await expect(placed(report, 'Planting counts by plot')).toHaveCount(2);
   await expect(header(report)).toContainText('3 in step');
   await saved(report);
 
   await cleat(report, 'Boardwalk piles as driven').click();
-  await panel.getByRole('button', { name: 'Remove from the text' }).click();
+  await panel.getByRole('button', { name: 'Remove from the document' }).click();
   await expect(placed(report, 'Boardwalk piles as driven')).toHaveCount(0);
   await expect(header(report)).toContainText('2 in step');
   await report.getByRole('button', { name: 'Undo' }).click();

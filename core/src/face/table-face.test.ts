@@ -87,3 +87,32 @@ describe('a placed table of any shape is ready to be drawn', () => {
     expect(layout.widths.reduce((sum, each) => sum + each, 0)).toBe(288);
   });
 });
+
+describe('a table on a page that it may not go over', () => {
+  const long = snapshotOf([
+    ['Pile', 'Length'],
+    ...Array.from({ length: 60 }, (_, at): FixtureValue[] => [`P${at + 1}`, 4 + at / 10]),
+  ]);
+  const fitting = (pageHeight: number, room = 600) =>
+    faceTable(long, { look: {}, document, overrides: [], beside: 'fitting', room, pageHeight });
+  const parts = ({ strips }: ReturnType<typeof face>) => strips.map((strip) => strip.parts.length);
+
+  it('stands in as few parts side by side as it takes, every row in one of them', () => {
+    const whole = fitting(10_000);
+    expect(parts(whole)).toEqual([1]);
+    const [{ height }] = whole.strips as [(typeof whole.strips)[0]];
+    const halved = fitting(height * 0.6);
+    expect(parts(halved)).toEqual([2]);
+    const rows = halved.strips.flatMap((strip) => strip.parts.map(({ from, to }) => [from, to]));
+    expect(rows.flat()).toEqual([1, rows[0]![1], rows[0]![1], 61]);
+    expect(parts(fitting(height * 0.4))).toEqual([3]);
+    for (const face of [halved, fitting(height * 0.4)]) {
+      for (const strip of face.strips) expect(strip.height).toBeLessThanOrEqual(height * 0.6);
+    }
+  });
+
+  it('stays as one where no number of parts has room', () => {
+    expect(parts(fitting(60))).toEqual([1]);
+    expect(parts(fitting(300, 150))).toEqual([1]);
+  });
+});

@@ -1,12 +1,12 @@
 import { layoutTable, type TableLayout } from '../look/layout.ts';
 import { dressSnapshot, type Wish } from '../look/look.ts';
 import { type Cell, gridOf, type Snapshot } from '../sheet/sheet.ts';
-import { FOLD_GAP, foldTable, type Strip } from './fold.ts';
+import { FOLD_GAP, foldedSize, foldTable, type Strip } from './fold.ts';
 
 /** How a placed table is to stand on its page. */
 export interface TableWish extends Wish {
-  /** In how many parts its rows stand side by side, where they fit. */
-  beside: number;
+  /** In how many parts its rows stand side by side, where they fit; `fitting` for as few as it takes to be no higher than the page. */
+  beside: number | 'fitting';
   /** Pixels there are for it across, and down the page. */
   room: number;
   pageHeight: number;
@@ -21,15 +21,35 @@ export interface TableFace {
 
 /** Dresses, measures and folds what a tether takes. The same on every screen, in print and in a worker. */
 export function faceTable(source: Snapshot, wish: TableWish): TableFace {
+  if (wish.beside === 'fitting') return faceFitting(source, wish);
+  return faceWith(source, wish, wish.beside);
+}
+
+/** The most parts that a table is folded into by itself. */
+const MOST_FITTING = 6;
+
+/** In as few parts as make it no higher than its page; in one where no number of parts does. */
+function faceFitting(source: Snapshot, wish: TableWish): TableFace {
+  const asOne = faceWith(source, wish, 1);
+  const heightOf = ({ layout, strips }: TableFace) => foldedSize(layout, strips).height;
+  if (heightOf(asOne) <= wish.pageHeight) return asOne;
+  for (let beside = 2; beside <= MOST_FITTING; beside++) {
+    const face = faceWith(source, wish, beside);
+    if (heightOf(face) <= wish.pageHeight) return face;
+  }
+  return asOne;
+}
+
+function faceWith(source: Snapshot, wish: TableWish, beside: number): TableFace {
   const snapshot = dressSnapshot(source, wish);
   const fit = wish.look.widths === 'document' ? 'page' : 'source';
   // Parts side by side share the room.
-  const room = (wish.room - (wish.beside - 1) * FOLD_GAP.x) / wish.beside;
+  const room = (wish.room - (beside - 1) * FOLD_GAP.x) / beside;
   const layout = layoutTable(snapshot, fit, fit === 'page' ? room : wish.room);
   const strips = foldTable(layout, {
     room: wish.room,
     pageHeight: wish.pageHeight,
-    beside: wish.beside,
+    beside,
     nameColumns: nameColumns(snapshot),
   });
   return { snapshot, layout, strips };

@@ -216,7 +216,7 @@ export class CordRig {
     const source = around.querySelector('[data-source-pane]');
     const rim = source ? inside(source).left : inside(this.#text).right;
     const view = this.#view;
-    const written = this.#text.querySelector('.paper-text');
+    const written = this.#text.querySelector('.paper-text, .page-paper');
     // Only between text and cells can a cord be pressed: over them a press means what lies below it.
     const reach = this.#svg.querySelector('#cord-reach rect');
     const from = written ? Math.min(rim, inside(written).right) : 0;

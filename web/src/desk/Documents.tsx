@@ -1,7 +1,7 @@
 import type { DocumentCard } from '@tether/contract';
 import { KIND_NAMES, type KindName, kindOf } from '@tether/documents';
 import { CalendarArrowUp, Copy, Ellipsis, Package, PackageOpen, Plus, Trash2 } from 'lucide-react';
-import { type FormEvent, useRef, useState } from 'react';
+import { type FormEvent, Suspense, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import {
@@ -117,7 +117,9 @@ function Card({ saved }: { saved: DocumentCard }) {
   return (
     <li className="relative rounded-box border border-hairline bg-white focus-within:border-deep hover:border-deep">
       <Link to={`/documents/${saved.id}`} className="block p-3">
-        <Thumbnail documentId={saved.id} content={saved.beginning} />
+        <Suspense fallback={<div className="h-[150px] border border-hairline bg-white" />}>
+          <Thumbnail documentId={saved.id} content={saved.beginning} />
+        </Suspense>
         <span className="mt-2 block font-heading text-[15px] font-semibold">{saved.name}</span>
         <span className="block text-muted">
           <span className="inline-block first-letter:uppercase">{kindOf(saved.kind).name}</span> ·

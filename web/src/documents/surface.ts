@@ -53,8 +53,16 @@ export interface Surface {
   dress(id: string, change: Dressing): void;
   /** Turns an object into another form: the same tether, so that it keeps its source, standing and history. */
   turn(id: string, form: Form): void;
+  /** Whether tables that are too high for their room stand in parts side by side; else they go on on the next page. */
+  readonly foldsTables: boolean;
+  /** Whether objects can have captions here. */
+  readonly hasCaptions: boolean;
   /** Gives an object a caption, counted as a table or a figure; null takes it away. */
   caption(id: string, kind: CaptionKind | null): void;
+  /** Whether an object of this form can be moved so. */
+  mayMove(form: Form): boolean;
+  /** What the two moves are called. */
+  readonly moveWords: readonly [back: string, forth: string];
   /** Moves an object before (-1) or behind (1) what stands there. False when nothing does. */
   move(id: string, by: -1 | 1): boolean;
   /** Places a second object beside this one, with a tether of its own. */

@@ -16,6 +16,12 @@ interface KindScreens<Content = DocumentContent> {
     onSurface: (surface: Surface | null) => void;
     onCells: (incoming: Incoming, at?: Anchor) => void;
   }>;
+  /** Said where no object stands in it yet: how one comes in. */
+  emptyWords: string;
+  /** What is chosen in it besides objects, at the head of the panel. */
+  Chosen?: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
+  /** Where an object stands in it, as a section of its panel. */
+  Standing?: ComponentType<{ surface: Surface; tetherId: string; isAllowed: boolean }>;
   /** What is settled once for the document, as sections of the panel. */
   Settings: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
   /** A small picture of its beginning. */
@@ -36,6 +42,7 @@ function ofKind<Content>(screens: KindScreens<Content>): KindScreens {
 /** The screens of every kind of document. What it is beside its screens is said in the registry of `documents`. */
 export const KIND_SCREENS: Record<KindName, KindScreens> = {
   report: ofKind({
+    emptyWords: 'None yet. Put the cursor where a table should stand and press Place.',
     Screen: lazy(async () => ({
       default: (await import('../report/ReportScreen.tsx')).ReportScreen,
     })),
@@ -46,5 +53,32 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     Whole: WholeText,
     Compared: lazy(async () => ({ default: (await import('../report/Compared.tsx')).Compared })),
     Print: lazy(async () => ({ default: (await import('../report/PrintPage.tsx')).PrintPage })),
+  }),
+  drawing: ofKind({
+    emptyWords: 'None yet. Press Place: it goes into the corner of the frame, and can be moved.',
+    Screen: lazy(async () => ({
+      default: (await import('../drawing/DrawingScreen.tsx')).DrawingScreen,
+    })),
+    Chosen: lazy(async () => ({
+      default: (await import('../drawing/DrawingSettings.tsx')).ChosenOnSheet,
+    })),
+    Standing: lazy(async () => ({
+      default: (await import('../page/ThingFields.tsx')).ObjectPlaceFold,
+    })),
+    Settings: lazy(async () => ({
+      default: (await import('../drawing/DrawingSettings.tsx')).DrawingSettingsFields,
+    })),
+    Thumbnail: lazy(async () => ({
+      default: (await import('../drawing/DrawingViews.tsx')).DrawingThumbnail,
+    })),
+    Whole: lazy(async () => ({
+      default: (await import('../drawing/DrawingViews.tsx')).WholeDrawing,
+    })),
+    Compared: lazy(async () => ({
+      default: (await import('../page/ComparedPages.tsx')).ComparedPages,
+    })),
+    Print: lazy(async () => ({
+      default: (await import('../drawing/DrawingViews.tsx')).DrawingPrint,
+    })),
   }),
 };

@@ -5,6 +5,8 @@ import type { Dressing } from '@tether/documents';
 export interface Room {
   width: number;
   height: number;
+  /** Whether a table that is too high stands in parts side by side; else it goes on on the next page. */
+  isLast?: boolean;
 }
 
 const AS_SOURCE: TableLook = {};
@@ -14,7 +16,11 @@ const CHART_HEIGHT = 300;
 
 /** How a table stands in its room as it is dressed. */
 export function tableWish(dressing: Dressing, document: DocumentLook, room: Room): TableWish {
-  const { table: look = AS_SOURCE, overrides = NONE, beside = 1 } = dressing;
+  const {
+    table: look = AS_SOURCE,
+    overrides = NONE,
+    beside = room.isLast ? 'fitting' : 1,
+  } = dressing;
   return { look, document, overrides, beside, room: room.width, pageHeight: room.height };
 }
 

@@ -2,8 +2,8 @@ import { type SheetSize, sheetSize, type TableFace } from '@tether/core';
 import { type ReportSettings, reportSettingsSchema } from '@tether/documents';
 import { createContext, useContext } from 'react';
 import * as Y from 'yjs';
+import { Dressings } from '../documents/object/dressings.ts';
 import type { PageFlow } from './pages/page-flow.ts';
-import { Dressings } from './text/dressings.ts';
 
 /** The report that the objects on the screen belong to. */
 export interface ReportAround {

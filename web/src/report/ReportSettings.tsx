@@ -1,23 +1,17 @@
 import type { Tether } from '@tether/contract';
-import { A_SERIES, PAPER_SIZES, TABLE_STYLES, type TableStyle } from '@tether/core';
+import { A_SERIES, PAPER_SIZES } from '@tether/core';
 import type { ReportSettings, RunningLine } from '@tether/documents';
-import { useEffect, useState } from 'react';
+import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { LineField } from '../ui/LineField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { lineForEditing, lineFromEditing } from './pages/running-line.ts';
 import { ReportSurface } from './report-surface.ts';
 import { CountsFold, OutlineFold } from './text/TextFolds.tsx';
 
-const STYLE_WORDS: Record<TableStyle, string> = {
-  hairlines: 'lines under rows',
-  bands: 'shaded rows',
-  'dark head': 'dark header',
-  bare: 'plain',
-};
-const DATES = ['d mmm yyyy', 'd mmmm yyyy', 'yyyy-mm-dd', 'dd/mm/yyyy', 'mmm d, yyyy'];
 /** Languages to choose from; a document can have another one. */
 const LANGUAGES = [
   'en-GB',
@@ -123,37 +117,7 @@ function Fields(props: Omit<Props, 'surface'> & { surface: ReportSurface }) {
           ))}
         </div>
       </PanelFold>
-      <PanelFold title="Tables that follow the report">
-        <div className="flex flex-col gap-2">
-          <SelectField
-            label="Style"
-            value={look.tableStyle}
-            options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
-            disabled={!isAllowed}
-            onChange={(tableStyle) => set({ look: { ...look, tableStyle } })}
-          />
-          <ChoiceField
-            label="Decimals"
-            value={String(look.decimals)}
-            options={[0, 1, 2, 3, 4].map((count) => ({
-              value: String(count),
-              label: String(count),
-            }))}
-            disabled={!isAllowed}
-            onChange={(count) => set({ look: { ...look, decimals: Number(count) } })}
-          />
-          <SelectField
-            label="Dates"
-            value={look.dates}
-            options={[...new Set([...DATES, look.dates])].map((code) => ({
-              value: code,
-              label: code,
-            }))}
-            disabled={!isAllowed}
-            onChange={(dates) => set({ look: { ...look, dates } })}
-          />
-        </div>
-      </PanelFold>
+      <LookOfTables look={look} isAllowed={isAllowed} onChange={(next) => set({ look: next })} />
       <PanelFold title="Header and footer of the pages">
         <div className="flex flex-col gap-2">
           <p className="text-muted">
@@ -198,35 +162,10 @@ function LineFields(props: {
     <LineField
       key={key}
       label={`${name} ${label}`}
+      maxLength={150}
       value={lineForEditing(line[key], objects)}
       isAllowed={isAllowed}
       onChange={(text) => onChange({ ...line, [key]: lineFromEditing(text, objects) })}
     />
   ));
-}
-
-/** Taken over when the person is done, so that a half-written field is no step of its own. */
-function LineField(props: {
-  label: string;
-  value: string;
-  isAllowed: boolean;
-  onChange: (value: string) => void;
-}) {
-  const { label, value, isAllowed, onChange } = props;
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  return (
-    <label className="flex flex-col gap-1">
-      <span className="text-sm font-semibold text-muted">{label}</span>
-      <input
-        value={text}
-        maxLength={150}
-        disabled={!isAllowed}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => text !== value && onChange(text)}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-        className="h-7 rounded-box border border-hairline bg-white px-1.5 disabled:bg-mist"
-      />
-    </label>
-  );
 }

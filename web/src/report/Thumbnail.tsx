@@ -19,11 +19,11 @@ import {
   reportSettings,
 } from '@tether/documents';
 import { type CSSProperties, type ReactNode, useMemo } from 'react';
+import { pictureAddress } from '../documents/pictures/picture-address.ts';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
 import { NO_DRESSINGS, ReportContext, useReportAround } from './ReportContext.tsx';
-import { pictureAddress } from './text/picture-address.ts';
 import type { Alignment } from './text/writing-marks.ts';
 
 const SCALE = 0.36;

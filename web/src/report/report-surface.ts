@@ -6,6 +6,7 @@ import {
   type DocumentContent,
   type Dressing,
   type Form,
+  isInline,
   kindOf,
   type ReportContent,
   type ReportSettings,
@@ -14,10 +15,11 @@ import {
 } from '@tether/documents';
 import type { Editor } from '@tiptap/react';
 import type * as Y from 'yjs';
+import type { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, ObjectThere, Surface } from '../documents/surface.ts';
+import { OWN_STEP } from '../documents/writing/own-step.ts';
 import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
-import type { Dressings } from './text/dressings.ts';
 import { type FixedRows, findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
 import { bringIn, pictureObject, remainsIn } from './text/let-go.ts';
 import {
@@ -35,11 +37,14 @@ import {
 import { objectsIn } from './text/objects-in.ts';
 import { readSettings } from './text/report-document.ts';
 import { asOneStep } from './text/shared-text.ts';
-import { OWN_STEP, REMOTE_TEXT } from './text/transaction-marks.ts';
+import { REMOTE_TEXT } from './text/transaction-marks.ts';
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
 export class ReportSurface implements Surface {
   revision = 0;
+  readonly foldsTables = false;
+  readonly hasCaptions = true;
+  readonly moveWords = ['Move up', 'Move down'] as const;
   private readonly listeners = new Set<() => void>();
 
   private readonly deaf: () => void;
@@ -115,6 +120,10 @@ export class ReportSurface implements Surface {
 
   caption(id: string, kind: CaptionKind | null): void {
     this.step(() => captionObject(this.editor, id, kind));
+  }
+
+  mayMove(form: Form): boolean {
+    return !isInline(form);
   }
 
   move(id: string, by: -1 | 1): boolean {
@@ -202,8 +211,9 @@ export class ReportSurface implements Surface {
     return kindOf('report').shared.read(this.doc) as ReportContent;
   }
 
-  bringBack(content: DocumentContent): void {
-    const { blocks, dressings } = undressed(content as ReportContent);
+  bringBack(state: DocumentContent): void {
+    const content = state as ReportContent;
+    const { blocks, dressings } = undressed(content);
     this.step(() => {
       this.doc.transact(() => {
         const settings = sharedSettings(this.doc);

@@ -21,8 +21,8 @@ export interface WorkbenchState {
   shownCells: { area: Area; nth: number } | null;
   /** Whether the panel is shown beside the two. */
   hasPanel: boolean;
-  /** How large the paper is drawn: 1 as in print, `fit` as wide as there is room. */
-  zoom: number | 'fit';
+  /** How large the paper is drawn: 1 as in print, `fit` as its kind usually fits its pane, `width` as wide as there is room. */
+  zoom: number | 'fit' | 'width';
   /** The part of the selected table that its panel sets something for: indices into its area, null for all of them. */
   picked: { tetherId: string; row: number | null; column: number | null } | null;
   /** The cell it began with: its row or column goes back to it. */

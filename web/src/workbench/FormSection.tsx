@@ -140,7 +140,7 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
           onChange={(value) => surface.dress(tetherId, { value })}
         />
       )}
-      {!isInline(form) && (
+      {!isInline(form) && surface.hasCaptions && (
         <CaptionField surface={surface} tetherId={tetherId} form={form} isAllowed={isAllowed} />
       )}
     </div>
@@ -170,6 +170,7 @@ export function TableFolds({ surface, tetherId, base, isAllowed }: Props) {
         <MixedLookFields
           dressing={face.dressing}
           isAllowed={isAllowed}
+          foldsTables={surface.foldsTables}
           onChange={(change) => surface.dress(tetherId, change)}
         />
       </PanelFold>

@@ -16,10 +16,11 @@ const WORDS: Record<Aspect, string> = {
   widths: 'Column width',
 };
 const AS_SOURCE: TableLook = {};
-const AS_REPORT: TableLook = Object.fromEntries(
+const AS_DOCUMENT: TableLook = Object.fromEntries(
   ASPECTS.map((aspect) => [aspect, 'document' as const]),
 );
 const PARTS = [1, 2, 3, 4];
+const AS_NEEDED = 'as needed';
 
 interface Props {
   snapshot: Snapshot;
@@ -29,7 +30,7 @@ interface Props {
   onChange: (change: Dressing) => void;
 }
 
-/** Whether a table looks as its source or as the report: two pictures of its own cells. */
+/** Whether a table looks as its source or as the document: two pictures of its own cells. */
 export function LookFields({ snapshot, dressing, document, isAllowed, onChange }: Props) {
   const look = dressing.table ?? AS_SOURCE;
   const following = new Set(ASPECTS.map((aspect) => look[aspect] ?? 'source'));
@@ -46,12 +47,12 @@ export function LookFields({ snapshot, dressing, document, isAllowed, onChange }
         },
         {
           value: 'document',
-          label: 'of the report',
-          picture: <LookPicture snapshot={snapshot} look={AS_REPORT} document={document} />,
+          label: 'of the document',
+          picture: <LookPicture snapshot={snapshot} look={AS_DOCUMENT} document={document} />,
         },
       ]}
       disabled={!isAllowed}
-      onChange={(all) => onChange({ table: all === 'source' ? {} : AS_REPORT })}
+      onChange={(all) => onChange({ table: all === 'source' ? {} : AS_DOCUMENT })}
     />
   );
 }
@@ -60,13 +61,17 @@ export function LookFields({ snapshot, dressing, document, isAllowed, onChange }
 export function MixedLookFields({
   dressing,
   isAllowed,
+  foldsTables,
   onChange,
-}: Pick<Props, 'dressing' | 'isAllowed' | 'onChange'>) {
+}: Pick<Props, 'dressing' | 'isAllowed' | 'onChange'> & {
+  /** Whether tables that are too high stand in parts side by side by themselves. */
+  foldsTables: boolean;
+}) {
   const look = dressing.table ?? AS_SOURCE;
   return (
     <div className="flex flex-col gap-2">
       <p className="text-muted">
-        Each from the source or from the report, as set under “Tables that follow the report”.
+        Each from the source or from the document, as set under “Tables that follow the document”.
       </p>
       {ASPECTS.map((aspect) => (
         <ChoiceField
@@ -75,7 +80,7 @@ export function MixedLookFields({
           value={look[aspect] ?? 'source'}
           options={[
             { value: 'source', label: 'source' },
-            { value: 'document', label: aspect === 'widths' ? 'fit the page' : 'report' },
+            { value: 'document', label: aspect === 'widths' ? 'fit the page' : 'document' },
           ]}
           disabled={!isAllowed}
           onChange={(follows) => onChange({ table: { ...look, [aspect]: follows } })}
@@ -83,13 +88,16 @@ export function MixedLookFields({
       ))}
       <ChoiceField
         label="Side by side"
-        value={String(dressing.beside ?? 1)}
-        options={PARTS.map((parts) => ({
-          value: String(parts),
-          label: parts === 1 ? 'no' : String(parts),
-        }))}
+        value={String(dressing.beside ?? (foldsTables ? AS_NEEDED : 1))}
+        options={[
+          ...(foldsTables ? [{ value: AS_NEEDED, label: 'as needed' }] : []),
+          ...PARTS.map((parts) => ({
+            value: String(parts),
+            label: parts === 1 ? 'no' : String(parts),
+          })),
+        ]}
         disabled={!isAllowed}
-        onChange={(parts) => onChange({ beside: Number(parts) })}
+        onChange={(parts) => onChange({ beside: parts === AS_NEEDED ? undefined : Number(parts) })}
       />
       <p className="text-sm text-muted">
         A long table in 2, 3 or 4 parts side by side, each with its header.

@@ -9,7 +9,6 @@ import {
   summariseSlip,
   USUAL_MODE,
 } from '@tether/core';
-import { isInline } from '@tether/documents';
 import { ArrowDown, ArrowUp, Copy, Trash2 } from 'lucide-react';
 import { Suspense, useEffect, useState } from 'react';
 import { CommentsSection } from '../documents/comments/CommentsSection.tsx';
@@ -84,63 +83,66 @@ export function Panel({ saved, surface, selected, objects, onChangeReach }: Prop
 
 function ObjectList(props: { saved: DocumentDetail; surface: Surface | null; objects: Tether[] }) {
   const { saved, surface, objects } = props;
-  const { Settings } = KIND_SCREENS[saved.kind];
+  const { Settings, Chosen, emptyWords } = KIND_SCREENS[saved.kind];
   const { isAllowed } = useMayChange();
   return (
-    <div className="p-4">
-      <h2 className="text-[15px] font-semibold">Objects in this document</h2>
-      {objects.length === 0 && (
-        <p className="mt-2 text-muted">
-          None yet. Put the cursor where a table should stand and press Place.
-        </p>
+    <>
+      {surface && Chosen && (
+        <Suspense>
+          <Chosen surface={surface} objects={objects} isAllowed={isAllowed} />
+        </Suspense>
       )}
-      <ul className="mt-2 flex flex-col divide-y divide-hairline border-y border-hairline empty:hidden">
-        {objects.map((tether) => (
-          <li key={tether.id}>
-            <button
-              type="button"
-              className="flex w-full flex-col py-2 text-left hover:bg-mist"
-              onClick={() => surface?.select(tether.id)}
-            >
-              <span className="flex items-center gap-1.5 font-semibold">
-                <StandingGlyph standing={tether.standing} />
-                {tether.name}
-              </span>
-              <span className="pl-[18px] text-muted">
-                {standingWords(tether)}
-                {tether.summary && `: ${tether.summary}`}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
-      {objects.length > 0 && (
-        <p className="mt-3 text-muted">Select an object in the text to see where it comes from.</p>
-      )}
-      {surface && <LetGo saved={saved} surface={surface} />}
-      <section className="mt-4 border-t border-hairline pt-3">
-        <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
-        <DocumentModes saved={saved} isAllowed={isAllowed} />
-      </section>
-      {surface && (
+      <div className="p-4">
+        <h2 className="text-[15px] font-semibold">Objects in this document</h2>
+        {objects.length === 0 && <p className="mt-2 text-muted">{emptyWords}</p>}
+        <ul className="mt-2 flex flex-col divide-y divide-hairline border-y border-hairline empty:hidden">
+          {objects.map((tether) => (
+            <li key={tether.id}>
+              <button
+                type="button"
+                className="flex w-full flex-col py-2 text-left hover:bg-mist"
+                onClick={() => surface?.select(tether.id)}
+              >
+                <span className="flex items-center gap-1.5 font-semibold">
+                  <StandingGlyph standing={tether.standing} />
+                  {tether.name}
+                </span>
+                <span className="pl-[18px] text-muted">
+                  {standingWords(tether)}
+                  {tether.summary && `: ${tether.summary}`}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {objects.length > 0 && (
+          <p className="mt-3 text-muted">Select an object to see where it comes from.</p>
+        )}
+        {surface && <LetGo saved={saved} surface={surface} />}
         <section className="mt-4 border-t border-hairline pt-3">
-          <h3 className="mb-1.5 text-sm font-semibold text-muted">Comments</h3>
-          <CommentsSection
-            surface={surface}
-            tetherId={null}
-            nameOf={(id) => objects.find((each) => each.id === id)?.name ?? null}
-          />
+          <h3 className="mb-1.5 text-sm font-semibold text-muted">When its objects refresh</h3>
+          <DocumentModes saved={saved} isAllowed={isAllowed} />
         </section>
-      )}
-      {surface && <VersionsSection saved={saved} surface={surface} />}
-      {surface && (
-        <div className="-mx-4 mt-4 border-t border-hairline">
-          <Suspense>
-            <Settings surface={surface} objects={objects} isAllowed={isAllowed} />
-          </Suspense>
-        </div>
-      )}
-    </div>
+        {surface && (
+          <section className="mt-4 border-t border-hairline pt-3">
+            <h3 className="mb-1.5 text-sm font-semibold text-muted">Comments</h3>
+            <CommentsSection
+              surface={surface}
+              tetherId={null}
+              nameOf={(id) => objects.find((each) => each.id === id)?.name ?? null}
+            />
+          </section>
+        )}
+        {surface && <VersionsSection saved={saved} surface={surface} />}
+        {surface && (
+          <div className="-mx-4 mt-4 border-t border-hairline">
+            <Suspense>
+              <Settings surface={surface} objects={objects} isAllowed={isAllowed} />
+            </Suspense>
+          </div>
+        )}
+      </div>
+    </>
   );
 }
 
@@ -182,6 +184,7 @@ const HELD = 'The document is held: release it first.';
 function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeReach: () => void }) {
   const { saved, surface, tether, onChangeReach } = props;
   const { isAllowed } = useMayChange();
+  const { Standing } = KIND_SCREENS[saved.kind];
   const open = useThreads().filter(
     ({ about, resolved }) =>
       resolved === null && about.kind === 'object' && about.tetherId === tether.id,
@@ -190,6 +193,11 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
     <>
       <ObjectHead saved={saved} surface={surface} tether={tether} />
       <Origin tether={tether} onChangeReach={onChangeReach} />
+      {surface && Standing && (
+        <Suspense>
+          <Standing surface={surface} tetherId={tether.id} isAllowed={isAllowed} />
+        </Suspense>
+      )}
       {surface && (
         <PanelFold title="How it looks">
           <FormSection
@@ -295,25 +303,25 @@ function ObjectActs({ saved, surface, tether }: ObjectProps & { surface: Surface
         <span aria-hidden className="mx-1 h-5 w-px shrink-0 bg-hairline" />
         <IconButton
           icon={ArrowUp}
-          label="Move up"
-          disabled={!isAllowed || isInline(tether.form)}
+          label={surface?.moveWords[0] ?? 'Move up'}
+          disabled={!isAllowed || !surface?.mayMove(tether.form)}
           onClick={() => surface?.move(tether.id, -1)}
         />
         <IconButton
           icon={ArrowDown}
-          label="Move down"
-          disabled={!isAllowed || isInline(tether.form)}
+          label={surface?.moveWords[1] ?? 'Move down'}
+          disabled={!isAllowed || !surface?.mayMove(tether.form)}
           onClick={() => surface?.move(tether.id, 1)}
         />
         <IconButton
           icon={Copy}
-          label="Place a copy below"
+          label="Place a copy"
           disabled={!isAllowed}
           onClick={() => surface?.copy(tether.id)}
         />
         <IconButton
           icon={Trash2}
-          label="Remove from the text"
+          label="Remove from the document"
           disabled={!isAllowed}
           onClick={() => surface?.remove(tether.id)}
         />

@@ -37,7 +37,7 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
   /** How objects look that follow their document. */
   look: DocumentLook;
   /** Pixels that it may take at most. */
-  room: { width: number; height: number };
+  room: PlacedFaceProps['room'];
   /** Where a table goes on on another page. */
   breaks?: PlacedFaceProps['breaks'];
   /** What stands there until its figures have come. */

@@ -28,7 +28,7 @@ function useDrag(onEnd: (by: { x: number; y: number }) => void) {
         // The object is not dragged along, nor is anything else selected.
         event.preventDefault();
         event.stopPropagation();
-        const paper = event.currentTarget.closest<HTMLElement>('.paper-text');
+        const paper = event.currentTarget.closest<HTMLElement>('.paper-text, .page-paper');
         const scale =
           paper && paper.offsetWidth > 0
             ? paper.getBoundingClientRect().width / paper.offsetWidth

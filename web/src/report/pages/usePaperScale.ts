@@ -13,7 +13,7 @@ export function usePaperScale(pane: RefObject<HTMLElement | null>, paperWidth: n
     observer.observe(pane.current);
     return () => observer.disconnect();
   }, [pane]);
-  if (zoom !== 'fit') return zoom;
+  if (typeof zoom === 'number') return zoom;
   if (room === null) return 1;
   return Math.min(1, Math.max(SMALLEST, Math.floor((room / paperWidth) * 100) / 100));
 }

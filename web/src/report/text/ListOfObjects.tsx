@@ -1,12 +1,12 @@
 import { captionName, type Placement } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
+import { useDressing } from '../../documents/object/dressings.ts';
 import { valueText } from '../../placed/value-text.ts';
 import { useSnapshotQuery } from '../../state/api.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { usePages } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionsIn } from './caption-model.ts';
-import { useDressing } from './dressings.ts';
 
 /** The captioned tables and figures with the pages they stand on. */
 export function ListOfObjects({ editor, selected }: NodeViewProps) {

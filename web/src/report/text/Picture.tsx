@@ -3,12 +3,12 @@ import { CAPTIONED_NODE, type PictureAttributes } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper, useEditorState } from '@tiptap/react';
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import { CornerHandle } from '../../documents/object/SizeHandles.tsx';
+import { pictureAddress } from '../../documents/pictures/picture-address.ts';
 import { facsimileSize } from '../../placed/as-dressed.ts';
 import { Button } from '../../ui/Button.tsx';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionPicture } from './caption-picture.ts';
 import { dragCaptioned, leaveSelected, selectAt } from './object-commands.ts';
-import { pictureAddress } from './picture-address.ts';
 
 /** A picture in the text; while it is selected, what it shows can be said, and its size changed. */
 export function Picture({ node, selected, editor, getPos, updateAttributes }: NodeViewProps) {

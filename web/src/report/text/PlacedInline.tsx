@@ -1,18 +1,14 @@
-import type { Tether } from '@tether/contract';
-import { describeReach, formatArea } from '@tether/core';
 import { placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import { Link } from 'react-router';
+import { useDressing } from '../../documents/object/dressings.ts';
+import { TagFace, ValueFace } from '../../documents/object/InlineFaces.tsx';
 import { DrawnOrFault } from '../../placed/DrawnOrFault.tsx';
-import { valueText } from '../../placed/value-text.ts';
-import { useSnapshotQuery } from '../../state/api.ts';
 import { useAppDispatch } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { StandingGlyph } from '../../ui/StandingGlyph.tsx';
 import { standingWords } from '../../ui/standing-words.ts';
 import { useReportAround } from '../ReportContext.tsx';
-import { useDressing } from './dressings.ts';
 import { selectAt } from './object-commands.ts';
 
 /** A placed object inside a line of text: a value, or a tag that names its source. */
@@ -64,28 +60,5 @@ export function PlacedInline({ node, selected, editor, getPos }: NodeViewProps) 
         <span className="text-muted">…</span>
       )}
     </NodeViewWrapper>
-  );
-}
-
-function ValueFace(props: {
-  tether: Tether;
-  dressing: { value?: Parameters<typeof valueText>[1] | undefined };
-}) {
-  const { data: snapshot } = useSnapshotQuery(props.tether.shown);
-  return snapshot ? valueText(snapshot, props.dressing.value ?? {}) : '…';
-}
-
-/** Source and cells in small; leads to the source at those cells. */
-function TagFace({ tether }: { tether: Tether }) {
-  const { data: snapshot } = useSnapshotQuery(tether.shown);
-  const where = snapshot && { sheet: snapshot.sheet, cells: formatArea(snapshot.area) };
-  return (
-    <Link
-      to={`/sources/${tether.source.id}${where ? `?${new URLSearchParams(where)}` : ''}`}
-      // As high as a line, which is what a finger needs.
-      className="inline-block max-w-full rounded-box border border-hairline bg-mist px-1 align-bottom paper-sans text-[11px] leading-[22px] text-ink no-underline hover:border-deep"
-    >
-      {tether.source.path} <span className="paper-mono">{describeReach(tether.reach)}</span>
-    </Link>
   );
 }

@@ -1,37 +1,23 @@
 import { cutsOf, type TableFace } from '@tether/core';
 import { CAPTIONED_NODE, placementSchema } from '@tether/documents';
 import { type NodeViewProps, NodeViewWrapper } from '@tiptap/react';
-import {
-  type ComponentProps,
-  type DragEvent,
-  type MouseEvent,
-  useCallback,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
+import { type ComponentProps, type DragEvent, useCallback, useMemo, useRef, useState } from 'react';
 import { CommentMark } from '../../documents/comments/CommentMark.tsx';
-import { cellToType } from '../../documents/editing/cell-to-type.ts';
 import { Cleat } from '../../documents/object/Cleat.tsx';
+import { useDressing } from '../../documents/object/dressings.ts';
 import { ObjectFace } from '../../documents/object/ObjectFace.tsx';
+import { useCellClicks } from '../../documents/object/useCellClicks.ts';
 import { CONTINUED_HEIGHT } from '../../placed/continued.ts';
 import type { FaceSize } from '../../placed/face-size.worker.ts';
 import { canKeepRoom, KeptRoom } from '../../placed/KeptRoom.tsx';
 import { useDrawn } from '../../placed/nearness.ts';
-import { useAppDispatch, useAppSelector, useAppStore } from '../../state/store.ts';
+import { useAppDispatch, useAppSelector } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
-import {
-  cellOpened,
-  cellPicked,
-  lettersRefused,
-  objectSelected,
-  panelShown,
-} from '../../state/workbench-slice.ts';
+import { objectSelected, panelShown } from '../../state/workbench-slice.ts';
 import { sheetsOf } from '../pages/orientation.ts';
 import { useTableBreaks, useTurned } from '../pages/usePages.ts';
 import { useReportAround } from '../ReportContext.tsx';
 import { captionTextOf } from './captions.ts';
-import { useDressing } from './dressings.ts';
 import { dragCaptioned, dressObject, selectAt } from './object-commands.ts';
 
 /** A placed object in the text: what it shows, and its cleat with its standing. */
@@ -43,7 +29,6 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
   const dressing = useDressing(dressings, tetherId);
   const tether = usePlacedTether(documentId, { tetherId, copyOf });
   const dispatch = useAppDispatch();
-  const store = useAppStore();
   // Also while the cursor stands in its caption, which is one thing with it.
   const isChosen = useAppSelector(({ workbench }) => workbench.selected === tetherId);
 
@@ -55,19 +40,7 @@ export function PlacedObject({ node, selected, editor, getPos }: NodeViewProps) 
     dispatch(objectSelected(tetherId));
     dispatch(panelShown(true));
   };
-  const pick = (event: MouseEvent) => {
-    const at = (event.target as Element).closest('[data-cell]')?.getAttribute('data-cell');
-    if (!at || !editor.isEditable) return;
-    const [row, column] = at.split(',').map(Number);
-    dispatch(cellPicked({ tetherId, row: row!, column: column! }));
-  };
-  const open = (event: MouseEvent) => {
-    const isCell = (event.target as Element).closest('[data-cell]') !== null;
-    if (!isCell || !editor.isEditable || form !== 'table') return;
-    // Its clicks have picked it.
-    const place = cellToType(store.getState(), documentId);
-    dispatch(place ? cellOpened({ ...place, letters: null }) : lettersRefused());
-  };
+  const { pick, open } = useCellClicks(documentId, { tetherId, form }, () => editor.isEditable);
   const dragWhole = (event: DragEvent<HTMLElement>) => {
     const place = getPos();
     if (place !== undefined) dragCaptioned(editor, place, event.nativeEvent);

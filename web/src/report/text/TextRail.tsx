@@ -17,15 +17,16 @@ import {
   TextQuote,
   Undo2,
 } from 'lucide-react';
-import { type KeyboardEvent, useRef } from 'react';
+import { useRef } from 'react';
 import { CommentButton } from '../../documents/comments/CommentButton.tsx';
+import { PICTURE_KINDS } from '../../documents/pictures/usePictures.ts';
 import type { Surface } from '../../documents/surface.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
+import { Rail } from '../../ui/Rail.tsx';
 import { captionsIn } from './caption-model.ts';
 import { insertReference } from './object-commands.ts';
 import { BlocksMenu, LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
 import { TableMenu } from './TableMenu.tsx';
-import { PICTURE_KINDS } from './usePictures.ts';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
 export function TextRail(props: {
@@ -36,7 +37,6 @@ export function TextRail(props: {
 }) {
   const { editor, surface, onFind, onPictures } = props;
   const files = useRef<HTMLInputElement>(null);
-  const rail = useRef<HTMLDivElement>(null);
   const on = useEditorState({
     editor,
     selector: ({ editor: now }) => ({
@@ -55,25 +55,8 @@ export function TextRail(props: {
   });
   const chain = () => editor.chain().focus();
 
-  // One stop for the Tab key; the arrows go along the rail, as in every toolbar.
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (!step || !rail.current) return;
-    event.preventDefault();
-    const buttons = [...rail.current.querySelectorAll<HTMLButtonElement>('button:enabled')];
-    const here = buttons.indexOf(document.activeElement as HTMLButtonElement);
-    buttons[(here + step + buttons.length) % buttons.length]?.focus();
-  };
-
   return (
-    <div
-      ref={rail}
-      role="toolbar"
-      aria-label="Text"
-      aria-orientation="vertical"
-      onKeyDown={onKeyDown}
-      className="flex w-11 shrink-0 flex-col items-center gap-0.5 overflow-y-auto border-r border-hairline bg-white py-2"
-    >
+    <Rail label="Text">
       <IconButton
         icon={Undo2}
         label="Undo"
@@ -162,7 +145,7 @@ export function TextRail(props: {
       <ReferenceMenu editor={editor} />
       <CommentButton surface={surface} />
       <BlocksMenu editor={editor} />
-    </div>
+    </Rail>
   );
 }
 

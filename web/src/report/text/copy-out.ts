@@ -28,11 +28,11 @@ import {
   type Node as TextNode,
 } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
+import { pictureAddress } from '../../documents/pictures/picture-address.ts';
 import { drawEverything } from '../../placed/nearness.ts';
 import { valueText } from '../../placed/value-text.ts';
 import { type CaptionInText, captionedId, captionsIn } from './caption-model.ts';
 import { headingsIn } from './headings.ts';
-import { pictureAddress } from './picture-address.ts';
 
 /** What an object shows at the moment when it is copied. */
 export interface ShownObject {

@@ -17,7 +17,7 @@ import { Fragment, type Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, NodeSelection, TextSelection } from '@tiptap/pm/state';
 import type { EditorView } from '@tiptap/pm/view';
 import type { Editor } from '@tiptap/react';
-import type { Dressings } from './dressings.ts';
+import type { Dressings } from '../../documents/object/dressings.ts';
 import { objectsIn } from './objects-in.ts';
 import { goBehind, placeForBlock } from './places.ts';
 import { asOneStep } from './shared-text.ts';

@@ -2,11 +2,11 @@ import { PICTURE_NODE, type PictureAttributes } from '@tether/documents';
 import { Node } from '@tiptap/core';
 import { NodeSelection } from '@tiptap/pm/state';
 import { type Editor, ReactNodeViewRenderer } from '@tiptap/react';
+import { pictureAddress } from '../../documents/pictures/picture-address.ts';
+import type { TakenPicture } from '../../documents/pictures/usePictures.ts';
 import { Picture } from './Picture.tsx';
-import { pictureAddress } from './picture-address.ts';
 import { placeForBlock } from './places.ts';
 import { asOneStep } from './shared-text.ts';
-import type { TakenPicture } from './usePictures.ts';
 
 const number = (element: HTMLElement, name: string): number | null => {
   const value = Number(element.getAttribute(name));

@@ -3,7 +3,7 @@ import { type Attributes, mergeAttributes, Node } from '@tiptap/core';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { Plugin, PluginKey, type Transaction } from '@tiptap/pm/state';
 import { ReactNodeViewRenderer } from '@tiptap/react';
-import type { Dressings } from './dressings.ts';
+import type { Dressings } from '../../documents/object/dressings.ts';
 import { objectsIn } from './objects-in.ts';
 import { PlacedInline } from './PlacedInline.tsx';
 import { PlacedObject } from './PlacedObject.tsx';

@@ -15,8 +15,8 @@ import {
   yUndoPlugin,
 } from '@tiptap/y-tiptap';
 import * as Y from 'yjs';
+import { OWN_STEP } from '../../documents/writing/own-step.ts';
 import { placeBlocks } from './place-blocks.ts';
-import { OWN_STEP } from './transaction-marks.ts';
 
 /** Changes within this time are one step of undo. */
 const ONE_STEP_MS = 500;

@@ -8,7 +8,7 @@ import {
 } from '@tether/documents';
 import { useCallback, useSyncExternalStore } from 'react';
 import type * as Y from 'yjs';
-import { OWN_STEP } from './transaction-marks.ts';
+import { OWN_STEP } from '../writing/own-step.ts';
 
 const NONE: Dressing = {};
 

@@ -1,0 +1,77 @@
+import type { Placement } from '../object/placement.ts';
+import type { Layer, ObjectThing, Thing } from './things.ts';
+
+/** A page, whatever else its kind says of it. */
+export interface AnyPage {
+  id: string;
+  /** Its place among the pages. */
+  order: number;
+}
+
+/** The content of a document whose things stand on pages in millimetres. */
+export interface PageContent<Page extends AnyPage = AnyPage> {
+  settings: Record<string, unknown>;
+  pages: Page[];
+  layers: Layer[];
+  things: Thing[];
+}
+
+/** In the order of their numbers; equal ones by their names, so that everybody sees the same. */
+export function inOrder<T extends { id: string; order: number }>(all: readonly T[]): T[] {
+  return [...all].sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1));
+}
+
+export const isObject = (thing: Thing): thing is ObjectThing => thing.kind === 'object';
+
+/** Things that stand so nearly on one line are read from left to right; millimetres. */
+const ONE_LINE = 5;
+
+/** The objects on pages in reading order: page by page, from top to bottom, on one line from left to right. */
+export function objectsOnPages({ pages, things }: PageContent): ObjectThing[] {
+  const places = new Map(inOrder(pages).map(({ id }, at) => [id, at]));
+  const page = (thing: Thing) => places.get(thing.page) ?? places.size;
+  const line = ({ y }: Thing) => Math.round(y / ONE_LINE);
+  return things
+    .filter(isObject)
+    .sort((a, b) => page(a) - page(b) || line(a) - line(b) || a.x - b.x || (a.id < b.id ? -1 : 1));
+}
+
+/** The same as they are placed. */
+export function placementsOnPages(content: PageContent): Placement[] {
+  return objectsOnPages(content).map(({ tetherId, copyOf, form, dressing }) => ({
+    tetherId,
+    ...(copyOf ? { copyOf } : {}),
+    form,
+    dressing,
+  }));
+}
+
+/** Hashes of the pictures on pages, each once. */
+export function picturesOnPages({ things }: PageContent): string[] {
+  return [...new Set(things.flatMap((thing) => (thing.kind === 'picture' ? [thing.hash] : [])))];
+}
+
+/** The content with every object marked as a copy, for a document of its own. */
+export function pagesAsCopies<Content extends PageContent>(
+  content: Content,
+  newId: () => string,
+): Content {
+  return {
+    ...content,
+    things: content.things.map((thing) =>
+      isObject(thing)
+        ? { ...thing, tetherId: newId(), copyOf: thing.copyOf ?? thing.tetherId }
+        : thing,
+    ),
+  };
+}
+
+/** The content without things of kinds that are not known here, and these kinds. */
+export function knownThings<Content extends PageContent>(
+  content: Content,
+  kinds: readonly string[],
+): { content: Content; unknown: string[] } {
+  const known = content.things.filter(({ kind }) => kinds.includes(kind));
+  const unknown = content.things.map(({ kind }) => kind).filter((kind) => !kinds.includes(kind));
+  return { content: { ...content, things: known }, unknown: [...new Set<string>(unknown)] };
+}

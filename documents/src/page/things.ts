@@ -1,0 +1,124 @@
+import { LINE_KINDS, type LineKind } from '@tether/core';
+import { z } from 'zod';
+import { placementSchema } from '../object/placement.ts';
+
+const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
+const lineKinds = Object.keys(LINE_KINDS) as [LineKind, ...LineKind[]];
+
+/** A place on a page or a length, in millimetres: far more than the largest sheet. */
+const millimetres = z.number().min(-20_000).max(20_000);
+const length = z.number().min(0).max(20_000);
+const pointSchema = z.object({ x: millimetres, y: millimetres });
+
+/** What every thing on a page has. */
+const base = {
+  id: z.uuid(),
+  /** The page that it stands on. */
+  page: z.uuid(),
+  /** From back to front. */
+  order: z.number(),
+  /** Its layer; null for the one that every document has. */
+  layer: z.uuid().nullable().default(null),
+  isLocked: z.boolean().default(false),
+  /** Its upper left corner, before it is turned. */
+  x: millimetres,
+  y: millimetres,
+  /** Degrees around its middle, clockwise. */
+  turn: z.number().min(-360).max(360).default(0),
+  /** What is moved and chosen with it. */
+  group: z.uuid().nullable().default(null),
+  /** The tether of the object that it took the place of. */
+  was: z.uuid().optional(),
+};
+
+const boxed = { ...base, width: length, height: length };
+
+/** How a line is drawn: its width in millimetres, its strokes, its colour. */
+const drawn = {
+  line: z.number().min(0.05).max(10).default(0.25),
+  lineKind: z.enum(lineKinds).default('continuous'),
+  colour: colour.default('#10242b'),
+};
+
+/** Something placed, drawn or written on a page. */
+export const thingSchema = z.discriminatedUnion('kind', [
+  z.object({
+    ...base,
+    kind: z.literal('object'),
+    ...placementSchema.shape,
+    /** Millimetres that it may take; null for as many as there are to the frame. */
+    width: length.nullable().default(null),
+    height: length.nullable().default(null),
+    /** The thing that it stands below, so far away: it moves when that grows. */
+    below: z.object({ of: z.uuid(), gap: millimetres }).nullable().default(null),
+    /** The field of the title block that it fills. */
+    field: z.string().max(40).nullable().default(null),
+  }),
+  z.object({
+    ...boxed,
+    kind: z.literal('text'),
+    text: z.string().max(20_000),
+    /** Height of capital letters in millimetres. */
+    letters: z.number().min(1).max(60).default(3.5),
+    align: z.enum(['left', 'center', 'right']).default('left'),
+    bold: z.boolean().default(false),
+    colour: drawn.colour,
+    /** Where its leader line points, from its upper left corner; null for none. */
+    leader: pointSchema.nullable().default(null),
+  }),
+  z.object({
+    ...boxed,
+    kind: z.enum(['rectangle', 'ellipse']),
+    ...drawn,
+    fill: z.union([colour, z.enum(['none', 'hatched'])]).default('none'),
+  }),
+  z.object({
+    ...base,
+    kind: z.literal('line'),
+    ...drawn,
+    /** From its corner, so that moving it does not change them. */
+    points: z.array(pointSchema).min(2).max(5_000),
+    isClosed: z.boolean().default(false),
+    fill: z.union([colour, z.enum(['none', 'hatched'])]).default('none'),
+  }),
+  z.object({
+    ...base,
+    kind: z.literal('dimension'),
+    ...drawn,
+    /** The second place that is measured, from the first, which is its corner. */
+    to: pointSchema,
+    /** Millimetres of the sheet between what is measured and the line. */
+    beside: millimetres.default(8),
+  }),
+  z.object({
+    ...boxed,
+    kind: z.literal('picture'),
+    /** Of its bytes, by which the server has it. */
+    hash: z.string().regex(/^[0-9a-f]{64}$/),
+    alt: z.string().max(2_000).default(''),
+    pixelWidth: z.number().positive(),
+    pixelHeight: z.number().positive(),
+  }),
+]);
+export type Thing = z.infer<typeof thingSchema>;
+export type ThingKind = Thing['kind'];
+export type ObjectThing = Extract<Thing, { kind: 'object' }>;
+export const THING_KINDS: readonly ThingKind[] = [
+  'object',
+  'text',
+  'rectangle',
+  'ellipse',
+  'line',
+  'dimension',
+  'picture',
+];
+
+/** Things that are shown, printed and drawn alike. */
+export const layerSchema = z.object({
+  id: z.uuid(),
+  name: z.string().max(120),
+  order: z.number(),
+  isVisible: z.boolean().default(true),
+  isLocked: z.boolean().default(false),
+});
+export type Layer = z.infer<typeof layerSchema>;

@@ -1,0 +1,43 @@
+import { Plus } from 'lucide-react';
+import { useSurface } from '../documents/surface.ts';
+import type { PageSurface } from '../page/page-surface.ts';
+import { IconButton } from '../ui/IconButton.tsx';
+import { sheetOf } from './drawing-kind.ts';
+
+/** The sheets of a drawing: which one is shown, and the way to another one. */
+export function SheetTabs({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
+  const sheets = useSurface(surface, () => surface.pages.pages().map(sheetOf));
+  const shown = useSurface(surface, () => surface.page().id);
+  const add = () => {
+    const last = sheets.at(-1)!;
+    const id = crypto.randomUUID();
+    surface.pages.step(() =>
+      surface.pages.addPart('pages', {
+        ...last,
+        id,
+        name: `Sheet ${sheets.length + 1}`,
+        order: last.order + 1,
+      }),
+    );
+    surface.showPage(id);
+  };
+  return (
+    <nav
+      aria-label="Sheets"
+      className="flex h-8 shrink-0 items-center gap-1 overflow-x-auto border-b border-hairline bg-white px-2"
+    >
+      {sheets.map(({ id, name, size }) => (
+        <button
+          key={id}
+          type="button"
+          aria-current={id === shown ? 'page' : undefined}
+          className={`h-6 max-w-[220px] truncate rounded-box border px-2 text-sm ${id === shown ? 'border-rope bg-rope/15' : 'border-transparent hover:bg-mist'}`}
+          onClick={() => surface.showPage(id)}
+        >
+          {name} <span className="text-muted">{size}</span>
+        </button>
+      ))}
+      {isAllowed && <IconButton icon={Plus} label="Add a sheet" className="size-6" onClick={add} />}
+    </nav>
+  );
+}

@@ -1,0 +1,67 @@
+import { useEffect, useState } from 'react';
+import { Button } from '../ui/Button.tsx';
+import type { Collision } from './page-document.ts';
+import type { PageSurface } from './page-surface.ts';
+
+const WORDS: Record<string, string> = {
+  x: 'place across',
+  y: 'place down',
+  turn: 'turn',
+  width: 'width',
+  height: 'height',
+  order: 'order',
+  text: 'words',
+  points: 'points',
+  form: 'form',
+};
+
+/** Tells that somebody else set the same at the same time, with both values, and gives one’s own back. */
+export function CollisionNote({ surface }: { surface: PageSurface }) {
+  const [all, setAll] = useState<Collision[]>([]);
+  useEffect(
+    () =>
+      surface.pages.onCollision((collision) =>
+        setAll((before) => [
+          ...before.filter(
+            ({ id, property }) => id !== collision.id || property !== collision.property,
+          ),
+          collision,
+        ]),
+      ),
+    [surface],
+  );
+  const [first] = all;
+  if (!first) return null;
+  const done = () => setAll((before) => before.slice(1));
+  return (
+    <div
+      role="alert"
+      className="absolute inset-x-4 bottom-4 z-20 flex items-center gap-3 rounded-box border border-adrift/40 bg-white px-4 py-2 shadow-lg"
+    >
+      <p className="min-w-0 flex-1">
+        <b className="text-adrift">
+          Somebody else set the {WORDS[first.property] ?? first.property} at the same time.
+        </b>{' '}
+        It is {said(first.theirs)} now; yours was {said(first.mine)}.
+      </p>
+      <Button
+        kind="primary"
+        onClick={() => {
+          surface.pages.step(() =>
+            surface.pages.changePart(first.list, first.id, { [first.property]: first.mine }),
+          );
+          done();
+        }}
+      >
+        Set mine again
+      </Button>
+      <Button onClick={done}>Keep theirs</Button>
+    </div>
+  );
+}
+
+function said(value: unknown): string {
+  if (typeof value === 'number') return String(Math.round(value * 100) / 100);
+  if (typeof value === 'string') return `“${value.slice(0, 80)}”`;
+  return value === null || value === undefined ? 'not set' : 'another one';
+}

@@ -1,0 +1,172 @@
+import {
+  areaOf,
+  centreOf,
+  DIMENSION,
+  dashes,
+  dimensionLines,
+  fontSizeFor,
+  PIXELS_PER_MM,
+  type Point,
+} from '@tether/core';
+import type { Thing } from '@tether/documents';
+import type { ReactNode } from 'react';
+import { CAPITALS, PAGE_FONT } from './page-letters.ts';
+
+/** Millimetres around a thin line where it can be taken hold of. */
+const HOLD = 3;
+/** Millimetres between the lines of a hatching, and their width. */
+const HATCH = { gap: 2, line: 0.18 };
+
+/** Something drawn with lines: in millimetres from its corner. */
+export function DrawnThing({ thing }: { thing: Thing }): ReactNode {
+  switch (thing.kind) {
+    case 'rectangle':
+    case 'ellipse': {
+      const { width, height, kind } = thing;
+      const shape =
+        kind === 'rectangle'
+          ? `M0 0H${width}V${height}H0Z`
+          : `M0 ${height / 2}A${width / 2} ${height / 2} 0 1 0 ${width} ${height / 2}A${width / 2} ${height / 2} 0 1 0 0 ${height / 2}Z`;
+      return <Shape thing={thing} path={shape} isClosed />;
+    }
+    case 'line':
+      return (
+        <Shape
+          thing={thing}
+          path={pathOf(thing.points, thing.isClosed)}
+          isClosed={thing.isClosed}
+        />
+      );
+    case 'dimension':
+      return <Dimension thing={thing} />;
+    default:
+      return null;
+  }
+}
+
+const pathOf = (points: readonly Point[], isClosed: boolean) =>
+  `M${points.map(({ x, y }) => `${x} ${y}`).join('L')}${isClosed ? 'Z' : ''}`;
+
+/** A drawing in millimetres that may go over its own edges. */
+export function InMillimetres({ children }: { children: ReactNode }) {
+  return (
+    <svg
+      aria-hidden
+      className="pointer-events-none absolute top-0 left-0 overflow-visible"
+      width={PIXELS_PER_MM}
+      height={PIXELS_PER_MM}
+      viewBox="0 0 1 1"
+    >
+      {children}
+    </svg>
+  );
+}
+
+function Shape(props: {
+  thing: Extract<Thing, { kind: 'rectangle' | 'ellipse' | 'line' }>;
+  path: string;
+  isClosed: boolean;
+}) {
+  const { thing, path, isClosed } = props;
+  const hatching = `hatch-${thing.id}`;
+  const fill =
+    !isClosed || thing.fill === 'none'
+      ? 'none'
+      : thing.fill === 'hatched'
+        ? `url(#${hatching})`
+        : thing.fill;
+  return (
+    <InMillimetres>
+      {thing.fill === 'hatched' && (
+        <pattern
+          id={hatching}
+          width={HATCH.gap}
+          height={HATCH.gap}
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
+          <line y2={HATCH.gap} stroke={thing.colour} strokeWidth={HATCH.line * 2} />
+        </pattern>
+      )}
+      {/* What is filled can be taken hold of inside, an outline only at its line. */}
+      <path
+        d={path}
+        fill={fill === 'none' ? 'none' : 'transparent'}
+        stroke="transparent"
+        strokeWidth={Math.max(HOLD, thing.line)}
+        className={fill === 'none' ? 'pointer-events-[stroke]' : 'pointer-events-[all]'}
+      />
+      <path
+        d={path}
+        fill={fill}
+        stroke={thing.colour}
+        strokeWidth={thing.line}
+        strokeDasharray={dashes(thing.lineKind, thing.line).join(' ') || undefined}
+        strokeLinejoin="round"
+      />
+    </InMillimetres>
+  );
+}
+
+/** Height of the figures of a dimension, in millimetres. */
+const FIGURES = 2.5;
+
+function Dimension({ thing }: { thing: Extract<Thing, { kind: 'dimension' }> }) {
+  const lines = dimensionLines({ x: 0, y: 0 }, thing.to, thing.beside);
+  if (!lines) return null;
+  const stroke = { stroke: thing.colour, strokeWidth: thing.line };
+  const [from, to] = lines.line;
+  return (
+    <InMillimetres>
+      <path
+        d={pathOf([from, to], false)}
+        stroke="transparent"
+        strokeWidth={HOLD}
+        className="pointer-events-[stroke]"
+      />
+      {[...lines.extensions, lines.line].map(([a, b], at) => (
+        <line key={at} x1={a.x} y1={a.y} x2={b.x} y2={b.y} {...stroke} />
+      ))}
+      {lines.arrows.map(({ at, turn }, index) => (
+        <path
+          key={index}
+          d={`M0 0L${-DIMENSION.arrow} ${-DIMENSION.arrow / 6}V${DIMENSION.arrow / 6}Z`}
+          fill={thing.colour}
+          transform={`translate(${at.x} ${at.y}) rotate(${turn})`}
+        />
+      ))}
+      <text
+        textAnchor="middle"
+        transform={`translate(${lines.text.at.x} ${lines.text.at.y}) rotate(${lines.text.turn})`}
+        fontFamily={PAGE_FONT}
+        fontSize={fontSizeFor(FIGURES, CAPITALS)}
+        fill={thing.colour}
+      >
+        {lengthWords(lines.length)}
+      </text>
+    </InMillimetres>
+  );
+}
+
+/** A length in millimetres as figures stand on drawings: without a unit, to a tenth at most. */
+const lengthWords = (millimetres: number) => String(Math.round(millimetres * 10) / 10);
+
+/** What a closed shape measures, for whoever chose it: its area in square millimetres of the sheet. */
+export function measuresOf(thing: Thing): { area: number; centre: Point } | null {
+  switch (thing.kind) {
+    case 'rectangle':
+      return {
+        area: thing.width * thing.height,
+        centre: { x: thing.width / 2, y: thing.height / 2 },
+      };
+    case 'ellipse':
+      return {
+        area: (Math.PI * thing.width * thing.height) / 4,
+        centre: { x: thing.width / 2, y: thing.height / 2 },
+      };
+    case 'line':
+      return thing.isClosed ? { area: areaOf(thing.points), centre: centreOf(thing.points) } : null;
+    default:
+      return null;
+  }
+}

@@ -1,0 +1,556 @@
+import { type Box, boundsOf, PIXELS_PER_MM, type Point, type TurnedBox } from '@tether/core';
+import type { Thing } from '@tether/documents';
+import {
+  type ClipboardEvent,
+  type DragEvent,
+  type KeyboardEvent,
+  type PointerEvent,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
+import { useSurface } from '../documents/surface.ts';
+import { useAppDispatch, useAppStore } from '../state/store.ts';
+import { objectSelected, panelShown, zoomed } from '../state/workbench-slice.ts';
+import { Grips } from './Grips.tsx';
+import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
+import type { PageSurface } from './page-surface.ts';
+import { shifted, ThingView } from './ThingView.tsx';
+import { AROUND_PAGE, within } from './usePageScale.ts';
+
+/** What the pointer does on the page. */
+export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'dimension';
+
+/** Pixels of the screen within which things snap, and that a press may go before it moves something. */
+const SNAP_REACH = 6;
+const STILL = 3;
+
+interface Props {
+  documentId: string;
+  name: string;
+  surface: PageSurface;
+  scale: number;
+  pane: RefObject<HTMLElement | null>;
+  tool: Tool;
+  /** Something was drawn: the next press chooses again. */
+  onToolDone: () => void;
+  /** What lies under all things of the page: its frame. */
+  ground: ReactNode;
+  grid: number | null;
+  /** Keys that the canvas itself knows nothing of. */
+  onKey: (event: KeyboardEvent) => void;
+  onPaste: (event: ClipboardEvent) => void;
+  onCopy: (event: ClipboardEvent, isCut: boolean) => void;
+  onDrop: (event: DragEvent, at: Point) => void;
+}
+
+const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
+
+/** The page that is shown, with everything on it, and what is done to it by pointer and keys. */
+export function PageCanvas(props: Props) {
+  const { documentId, surface, scale, pane, tool, ground, grid } = props;
+  const dispatch = useAppDispatch();
+  const store = useAppStore();
+  const canvas = useRef<HTMLDivElement>(null);
+  const held = useRef<Held | null>(null);
+  const pressed = useRef<{ x: number; y: number; isMoved: boolean; thing: string | null } | null>(
+    null,
+  );
+  const [seen, setSeen] = useState<Seen>(NOTHING_SEEN);
+  const [writing, setWriting] = useState<string | null>(null);
+
+  const page = useSurface(surface, (now) => (now as PageSurface).page());
+  const things = useRevision(surface, () => surface.thingsHere());
+  const places = useRevision(surface, () => surface.places());
+  const chosen = useRevision(surface, () => surface.chosenIds());
+  const hidden = useSurface(surface, () =>
+    surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
+  );
+  const size = surface.kind.size(page);
+  const space = surface.kind.space(page);
+  const spaceNow = useStable(space);
+
+  useEffect(() => {
+    surface.setCanvas(canvas.current);
+    return () => surface.setCanvas(null);
+  }, [surface]);
+  useZoomByWheel(pane, canvas, scale);
+
+  const pointOf = useCallback(
+    (event: { clientX: number; clientY: number }): Point => {
+      const box = canvas.current!.getBoundingClientRect();
+      const perMm = box.width / size.width;
+      return { x: (event.clientX - box.left) / perMm, y: (event.clientY - box.top) / perMm };
+    },
+    [size.width],
+  );
+  const snapping = () => ({
+    grid,
+    reach: SNAP_REACH / (scale * PIXELS_PER_MM),
+    origin: { x: space.x, y: space.y },
+  });
+
+  const showPanel = useCallback(
+    (thing: Thing) => {
+      surface.choose([thing.id]);
+      if (thing.kind === 'object') dispatch(objectSelected(thing.tetherId));
+      dispatch(panelShown(true));
+    },
+    [surface, dispatch],
+  );
+  const written = useCallback(
+    (text: string | null) => {
+      setWriting((id) => {
+        if (id !== null && text !== null) {
+          // A text without words is nothing that could be seen or found again.
+          const isEmpty = text.trim() === '';
+          surface.pages.step(() =>
+            isEmpty ? surface.pages.remove(id) : surface.pages.change(id, { text }),
+          );
+        }
+        return null;
+      });
+      canvas.current?.focus();
+    },
+    [surface],
+  );
+
+  const down = (event: PointerEvent) => {
+    if (event.button !== 0) return;
+    const target = event.target as Element;
+    // Cells that are typed in, handles of objects and cleats have presses of their own.
+    if (target.closest('button, a, input, textarea, select, [data-grip], [data-handle]')) return;
+    const at = pointOf(event);
+    if (tool !== 'choose' && surface.isEditable) {
+      event.preventDefault();
+      const guides = guidesAround(surface, new Set());
+      const from = seenAt({ kind: 'draw', from: at, guides }, at, event, snapping()).line![1];
+      begin(event, { kind: 'draw', from, guides }, null);
+      return;
+    }
+    const id = target.closest('[data-thing]')?.getAttribute('data-thing') ?? null;
+    canvas.current?.focus({ preventScroll: true });
+    if (id === null) {
+      const kept = event.shiftKey ? surface.chosenIds() : new Set<string>();
+      if (!event.shiftKey) surface.choose([]);
+      begin(event, { kind: 'frame', from: at, kept }, null);
+      return;
+    }
+    if (event.shiftKey) {
+      const next = new Set(surface.chosenIds());
+      if (next.has(id)) next.delete(id);
+      else next.add(id);
+      surface.choose(next);
+      return;
+    }
+    if (!surface.chosenIds().has(id)) surface.choose([id]);
+    const free = surface.chosenThings().filter((thing) => surface.isFree(thing));
+    const now = surface.places();
+    begin(
+      event,
+      free.length === 0
+        ? null
+        : {
+            kind: 'move',
+            from: at,
+            ids: free.map((thing) => thing.id),
+            boxes: free.map((thing) => now.get(thing.id)!),
+            guides: guidesAround(surface, surface.chosenIds()),
+          },
+      id,
+    );
+  };
+
+  const begin = (event: PointerEvent, what: Held | null, thing: string | null) => {
+    held.current = what;
+    pressed.current = { x: event.clientX, y: event.clientY, isMoved: false, thing };
+  };
+
+  const grip = (what: Held, event: PointerEvent) => {
+    if (event.button !== 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    begin(event, what, null);
+    canvas.current?.setPointerCapture(event.pointerId);
+  };
+
+  const move = (event: PointerEvent) => {
+    const press = pressed.current;
+    if (!press || !held.current) return;
+    if (!press.isMoved) {
+      if (Math.hypot(event.clientX - press.x, event.clientY - press.y) < STILL) return;
+      press.isMoved = true;
+      // Captured only now: a press that does not move is a click on what it hit, such as a cell.
+      canvas.current?.setPointerCapture(event.pointerId);
+    }
+    setSeen(seenAt(held.current, pointOf(event), event, snapping()));
+  };
+
+  const up = (event: PointerEvent) => {
+    const [what, press] = [held.current, pressed.current];
+    held.current = null;
+    pressed.current = null;
+    setSeen(NOTHING_SEEN);
+    if (!what || !press) return;
+    const at = pointOf(event);
+    if (what.kind === 'draw') {
+      finishDrawing(what, seenAt(what, at, event, snapping()), press.isMoved);
+      return;
+    }
+    if (!press.isMoved) {
+      // A press on one of several that are chosen chooses it alone.
+      if (press.thing && !event.shiftKey) surface.choose([press.thing]);
+      return;
+    }
+    const last = seenAt(what, at, event, snapping());
+    if (what.kind === 'move' && last.by) surface.moveChosen(last.by);
+    if ((what.kind === 'size' || what.kind === 'turn') && last.box) {
+      surface.setBox(what.id, last.box);
+    }
+    if (what.kind === 'frame' && last.frame) {
+      surface.choose([...what.kept, ...touchedBy(surface, last.frame)]);
+    }
+  };
+
+  const finishDrawing = (what: Held & { kind: 'draw' }, last: Seen, isMoved: boolean) => {
+    const made = drawnThing(tool, surface, what.from, last, isMoved);
+    props.onToolDone();
+    if (made === null) return;
+    if (typeof made === 'string') setWriting(made);
+    else surface.add([made]);
+  };
+
+  const cancel = () => {
+    held.current = null;
+    pressed.current = null;
+    setSeen(NOTHING_SEEN);
+  };
+
+  const doubleClick = (event: { target: EventTarget }) => {
+    const id = (event.target as Element).closest('[data-thing]')?.getAttribute('data-thing');
+    const thing = id ? surface.pages.thing(id) : null;
+    if (thing?.kind === 'text' && surface.isFree(thing)) setWriting(thing.id);
+  };
+
+  const keyDown = (event: KeyboardEvent) => {
+    if (event.target !== canvas.current) return;
+    const [only, ...more] = surface.chosenThings();
+    if (event.key === 'Escape') {
+      if (held.current) cancel();
+      else surface.choose([]);
+      return;
+    }
+    if (event.key === 'Enter' && only?.kind === 'text' && more.length === 0) {
+      if (!surface.isFree(only)) return;
+      event.preventDefault();
+      setWriting(only.id);
+      return;
+    }
+    props.onKey(event);
+  };
+
+  const by = seen.by;
+  const isMoving = (thing: Thing) => by !== null && chosen.has(thing.id) && surface.isFree(thing);
+  const [one, ...others] = things.filter(({ id }) => chosen.has(id));
+  return (
+    <div
+      className="page-around"
+      style={{
+        width: px(size.width) * scale + 2 * AROUND_PAGE,
+        height: px(size.height) * scale + 2 * AROUND_PAGE,
+        padding: AROUND_PAGE,
+      }}
+    >
+      <div
+        style={{
+          width: px(size.width),
+          height: px(size.height),
+          transform: `scale(${scale})`,
+          transformOrigin: '0 0',
+        }}
+      >
+        {/* biome-ignore lint/a11y/useSemanticElements: there is no element for a page on which things are moved */}
+        <div
+          ref={canvas}
+          role="application"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: keys act on what is chosen on the page
+          tabIndex={0}
+          aria-label={`Page of ${props.name}. Arrow keys move what is chosen; all things are listed under “On this page” in the panel.`}
+          className="page-paper relative size-full bg-white"
+          style={{
+            cursor: tool === 'choose' ? 'default' : 'crosshair',
+            ['--paper-scale' as string]: scale,
+          }}
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+          onPointerCancel={cancel}
+          onDoubleClick={doubleClick}
+          onKeyDown={keyDown}
+          onPaste={props.onPaste}
+          onCopy={(event) => props.onCopy(event, false)}
+          onCut={(event) => props.onCopy(event, true)}
+          onDragOver={(event) => event.preventDefault()}
+          onDrop={(event) => props.onDrop(event, pointOf(event))}
+        >
+          {ground}
+          {things.map((thing) => {
+            if (thing.layer !== null && hidden.includes(thing.layer)) return null;
+            const place = places.get(thing.id);
+            if (!place) return null;
+            const resizing = seen.box && one?.id === thing.id ? seen.box : null;
+            const shown = resizing && thing.kind !== 'object' ? resizing : place;
+            const box = isMoving(thing) ? shifted(shown, by) : shown;
+            return (
+              <ThingView
+                key={thing.id}
+                documentId={documentId}
+                surface={surface}
+                thing={whileHeld(thing, resizing, isMoving(thing) ? by : null)}
+                place={place}
+                x={box.x}
+                y={box.y}
+                width={box.width}
+                height={box.height}
+                space={spaceNow}
+                isChosen={one?.id === thing.id && others.length === 0}
+                isWriting={writing === thing.id}
+                onWritten={written}
+                onShowPanel={showPanel}
+              />
+            );
+          })}
+          {[one, ...others].map((thing) => {
+            const place = thing && places.get(thing.id);
+            if (!thing || !place || writing === thing.id) return null;
+            const isOne = others.length === 0;
+            const box = isOne && seen.box ? seen.box : isMoving(thing) ? shifted(place, by) : place;
+            const isFree = surface.isFree(thing);
+            const hasGrips = isOne && isFree && thing.kind !== 'line' && thing.kind !== 'dimension';
+            return (
+              <Grips
+                key={thing.id}
+                box={box}
+                scale={scale}
+                hasGrips={hasGrips}
+                canTurn={isOne && isFree && thing.kind !== 'dimension'}
+                isLocked={!isFree}
+                onGrip={(which, event) =>
+                  grip(
+                    {
+                      kind: 'size',
+                      from: pointOf(event),
+                      id: thing.id,
+                      box: place,
+                      grip: which,
+                      guides: guidesAround(surface, new Set([thing.id])),
+                    },
+                    event,
+                  )
+                }
+                onTurn={(event) => grip({ kind: 'turn', id: thing.id, box: place }, event)}
+              />
+            );
+          })}
+          <Overlay seen={seen} tool={tool} scale={scale} />
+        </div>
+      </div>
+      <SelectedObject surface={surface} store={store} dispatch={dispatch} />
+    </div>
+  );
+}
+
+/** A value of the surface that is compared by being the same one: those of many things are too long to be looked through. */
+function useRevision<T>(surface: PageSurface, read: () => T): T {
+  const [value, setValue] = useState(read);
+  const readNow = useRef(read);
+  readNow.current = read;
+  useLayoutEffect(() => {
+    const again = () => setValue(() => readNow.current());
+    again();
+    return surface.subscribe(again);
+  }, [surface]);
+  return value;
+}
+
+/** The same box for as long as it says the same. */
+function useStable(box: Box): Box {
+  const kept = useRef(box);
+  const { x, y, width, height } = box;
+  const before = kept.current;
+  if (before.x !== x || before.y !== y || before.width !== width || before.height !== height) {
+    kept.current = box;
+  }
+  return kept.current;
+}
+
+/** Tells the panel which object is chosen. */
+function SelectedObject(props: {
+  surface: PageSurface;
+  store: ReturnType<typeof useAppStore>;
+  dispatch: ReturnType<typeof useAppDispatch>;
+}) {
+  const { surface, store, dispatch } = props;
+  const object = useSurface(surface, () => surface.chosenObject());
+  useEffect(() => {
+    if (store.getState().workbench.selected !== object) dispatch(objectSelected(object));
+  }, [object, store, dispatch]);
+  return null;
+}
+
+/** A thing while it is moved or made larger by hand. An object comes out as its content is: it only moves, at its place. */
+function whileHeld(thing: Thing, box: TurnedBox | null, by: Point | null): Thing {
+  if (thing.kind === 'object' || (!box && !by)) return thing;
+  if (thing.kind !== 'line' && thing.kind !== 'dimension')
+    return box ? { ...thing, ...box } : thing;
+  const turn = box ? box.turn : thing.turn;
+  return by ? { ...thing, turn, x: thing.x + by.x, y: thing.y + by.y } : { ...thing, turn };
+}
+
+/** The frame that is dragged, what is being drawn, and the guides that something stands at. */
+function Overlay({ seen, tool, scale }: { seen: Seen; tool: Tool; scale: number }) {
+  const { frame, line, guides } = seen;
+  const stroke = 1 / (scale * PIXELS_PER_MM);
+  const isLine = tool === 'line' || tool === 'dimension';
+  return (
+    <svg
+      aria-hidden
+      className="pointer-events-none absolute top-0 left-0 z-10 overflow-visible"
+      width={PIXELS_PER_MM}
+      height={PIXELS_PER_MM}
+      viewBox="0 0 1 1"
+    >
+      {guides.map(({ way, at, from, to }, index) => (
+        <line
+          key={index}
+          data-guide={way}
+          {...(way === 'upright'
+            ? { x1: at, x2: at, y1: from, y2: to }
+            : { x1: from, x2: to, y1: at, y2: at })}
+          stroke="var(--color-rope)"
+          strokeWidth={stroke}
+          strokeDasharray={`${4 * stroke} ${3 * stroke}`}
+        />
+      ))}
+      {line && isLine && (
+        <line
+          x1={line[0].x}
+          y1={line[0].y}
+          x2={line[1].x}
+          y2={line[1].y}
+          stroke="var(--color-deep)"
+          strokeWidth={1.5 * stroke}
+        />
+      )}
+      {frame && !isLine && tool !== 'ellipse' && (
+        <rect
+          {...frame}
+          fill={
+            tool === 'choose' ? 'color-mix(in srgb, var(--color-rope) 10%, transparent)' : 'none'
+          }
+          stroke="var(--color-rope)"
+          strokeWidth={stroke}
+        />
+      )}
+      {frame && tool === 'ellipse' && (
+        <ellipse
+          cx={frame.x + frame.width / 2}
+          cy={frame.y + frame.height / 2}
+          rx={frame.width / 2}
+          ry={frame.height / 2}
+          fill="none"
+          stroke="var(--color-rope)"
+          strokeWidth={stroke}
+        />
+      )}
+    </svg>
+  );
+}
+
+/** What was drawn: a thing to be added, the name of a text to be written in, or null where nothing came of it. */
+function drawnThing(
+  tool: Tool,
+  surface: PageSurface,
+  from: Point,
+  { frame, line }: Seen,
+  isMoved: boolean,
+): Thing | string | null {
+  if (tool === 'text') {
+    const size = isMoved && frame && frame.width > 5 ? frame : null;
+    return size
+      ? surface.addText('', size, { width: size.width, height: Math.max(6, size.height) })
+      : surface.addText('', from);
+  }
+  if (!isMoved || !line || !frame) return null;
+  const base = { ...surface.fresh(), isLocked: false, turn: 0, group: null };
+  const ink = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
+  const [a, b] = line;
+  const to = { x: b.x - a.x, y: b.y - a.y };
+  switch (tool) {
+    case 'line':
+      return {
+        ...{ ...base, ...ink, kind: 'line', x: a.x, y: a.y },
+        ...{ points: [{ x: 0, y: 0 }, to], isClosed: false, fill: 'none' },
+      };
+    case 'dimension':
+      return { ...base, ...ink, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 };
+    case 'rectangle':
+    case 'ellipse':
+      return { ...base, ...ink, kind: tool, ...frame, fill: 'none' };
+    default:
+      return null;
+  }
+}
+
+/** Turning the wheel with Ctrl makes the page larger or smaller around the pointer. */
+function useZoomByWheel(
+  pane: RefObject<HTMLElement | null>,
+  canvas: RefObject<HTMLElement | null>,
+  scale: number,
+): void {
+  const dispatch = useAppDispatch();
+  const kept = useRef<{ clientX: number; clientY: number; x: number; y: number } | null>(null);
+  const scaleNow = useRef(scale);
+  scaleNow.current = scale;
+  useEffect(() => {
+    const element = pane.current;
+    if (!element) return;
+    const turn = (event: WheelEvent) => {
+      if (!event.ctrlKey && !event.metaKey) return;
+      event.preventDefault();
+      const box = canvas.current!.getBoundingClientRect();
+      const { clientX, clientY } = event;
+      kept.current = {
+        ...{ clientX, clientY },
+        x: (clientX - box.left) / box.width,
+        y: (clientY - box.top) / box.height,
+      };
+      dispatch(zoomed(within(scaleNow.current * Math.exp(-event.deltaY / 400))));
+    };
+    // Not passive: else the browser makes the whole page larger.
+    element.addEventListener('wheel', turn, { passive: false });
+    return () => element.removeEventListener('wheel', turn);
+  }, [pane, canvas, dispatch]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the pane is scrolled after each change of scale
+  useLayoutEffect(() => {
+    const place = kept.current;
+    kept.current = null;
+    if (!place || !pane.current || !canvas.current) return;
+    const box = canvas.current.getBoundingClientRect();
+    pane.current.scrollLeft += box.left + place.x * box.width - place.clientX;
+    pane.current.scrollTop += box.top + place.y * box.height - place.clientY;
+  }, [scale]);
+}
+
+/** A box around everything that is chosen. */
+export const chosenBounds = (surface: PageSurface): Box[] => {
+  const places = surface.places();
+  return surface.chosenThings().flatMap(({ id }) => {
+    const place = places.get(id);
+    return place ? [boundsOf(place)] : [];
+  });
+};

@@ -1,0 +1,434 @@
+import type { Alignment } from '@tether/core';
+import { LETTER_HEIGHTS, LINE_KINDS, LINE_WIDTHS, type LineKind } from '@tether/core';
+import type { Layer, Thing } from '@tether/documents';
+import {
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignHorizontalDistributeCenter,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  AlignVerticalDistributeCenter,
+  ArrowDownToLine,
+  ArrowUpToLine,
+  CopyPlus,
+  Group,
+  Lock,
+  LockOpen,
+  type LucideIcon,
+  RotateCw,
+  Trash2,
+  Ungroup,
+} from 'lucide-react';
+import { useState } from 'react';
+import { PanelFold } from '../documents/PanelFold.tsx';
+import { type Surface, useSurface } from '../documents/surface.ts';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { IconButton } from '../ui/IconButton.tsx';
+import { NumberField } from '../ui/NumberField.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { Tick } from '../ui/Tick.tsx';
+import { measuresOf } from './DrawnThing.tsx';
+import { PageSurface } from './page-surface.ts';
+
+const FAR = 20_000;
+const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
+  { how: 'left', icon: AlignStartVertical, label: 'Left edges in line' },
+  { how: 'centre', icon: AlignCenterVertical, label: 'Middles in line, across' },
+  { how: 'right', icon: AlignEndVertical, label: 'Right edges in line' },
+  { how: 'top', icon: AlignStartHorizontal, label: 'Upper edges in line' },
+  { how: 'middle', icon: AlignCenterHorizontal, label: 'Middles in line, down' },
+  { how: 'bottom', icon: AlignEndHorizontal, label: 'Lower edges in line' },
+];
+
+/** Of a placed object: where it stands on its page. */
+export function ObjectPlaceFold(props: { surface: Surface; tetherId: string; isAllowed: boolean }) {
+  const { surface, tetherId, isAllowed } = props;
+  if (!(surface instanceof PageSurface)) return null;
+  return <ObjectPlace surface={surface} tetherId={tetherId} isAllowed={isAllowed} />;
+}
+
+function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed: boolean }) {
+  const { surface, tetherId, isAllowed } = props;
+  const thing = useSurface(surface, () => surface.pages.objectThing(tetherId));
+  if (!thing) return null;
+  return (
+    <PanelFold title="Where it stands">
+      <PlaceFields surface={surface} things={[thing]} isAllowed={isAllowed} />
+    </PanelFold>
+  );
+}
+
+/** What is chosen on the page and is no single object: what it is, and where it stands. */
+export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
+  const things = useSurface(surface, () => surface.chosenThings());
+  const [only, ...more] = things;
+  if (!only) return null;
+  return (
+    <section aria-label="What is chosen" className="border-b border-hairline p-4">
+      <h3 className="mb-2 text-[15px] font-semibold">
+        {more.length === 0 ? THING_WORDS[only.kind] : `${things.length} things`}
+      </h3>
+      {more.length === 0 && (
+        <div className="mb-3">
+          <OwnFields surface={surface} thing={only} isAllowed={isAllowed && surface.isFree(only)} />
+        </div>
+      )}
+      <PlaceFields surface={surface} things={things} isAllowed={isAllowed} />
+    </section>
+  );
+}
+
+export const THING_WORDS: Record<Thing['kind'], string> = {
+  object: 'Object',
+  text: 'Text',
+  rectangle: 'Rectangle',
+  ellipse: 'Circle or ellipse',
+  line: 'Line',
+  dimension: 'Dimension',
+  picture: 'Picture',
+};
+
+function PlaceFields(props: {
+  surface: PageSurface;
+  things: readonly Thing[];
+  isAllowed: boolean;
+}) {
+  const { surface, things, isAllowed } = props;
+  const places = useSurface(surface, () =>
+    things.map(
+      ({ id }) => surface.places().get(id) ?? { x: 0, y: 0, width: 0, height: 0, turn: 0 },
+    ),
+  );
+  const layers = useSurface(surface, () => surface.pages.layers());
+  const [isToFrame, setToFrame] = useState(false);
+  const [thing, ...more] = things;
+  const [place] = places;
+  if (!thing || !place) return null;
+  const isFree = isAllowed && things.some((each) => surface.isFree(each));
+  const isOne = more.length === 0;
+  const isObject = thing.kind === 'object';
+  const hasBox = thing.kind !== 'line' && thing.kind !== 'dimension';
+  const isAllLocked = things.every(({ isLocked }) => isLocked);
+  const isGrouped = things.some(({ group }) => group !== null);
+  return (
+    <div className="flex flex-col gap-2">
+      {isOne && (
+        <>
+          <NumberField
+            label="Across"
+            value={place.x}
+            unit="mm"
+            min={-FAR}
+            max={FAR}
+            isExact
+            disabled={!isFree}
+            onChange={(x) => x !== null && surface.moveChosen({ x: x - place.x, y: 0 })}
+          />
+          <NumberField
+            label="Down"
+            value={place.y}
+            unit="mm"
+            min={-FAR}
+            max={FAR}
+            isExact
+            disabled={!isFree}
+            onChange={(y) => y !== null && surface.moveChosen({ x: 0, y: y - place.y })}
+          />
+          {hasBox && (
+            <>
+              <NumberField
+                label={isObject ? 'Room across' : 'Width'}
+                value={isObject ? thing.width : place.width}
+                unit="mm"
+                min={1}
+                max={FAR}
+                isExact
+                {...(isObject ? { placeholder: 'to the frame' } : {})}
+                disabled={!isFree}
+                onChange={(width) => {
+                  if (isObject || width !== null) surface.changeChosen(() => ({ width }));
+                }}
+              />
+              <NumberField
+                label={isObject ? 'Room down' : 'Height'}
+                value={isObject ? thing.height : place.height}
+                unit="mm"
+                min={1}
+                max={FAR}
+                isExact
+                {...(isObject ? { placeholder: 'to the frame' } : {})}
+                disabled={!isFree}
+                onChange={(height) => {
+                  if (isObject || height !== null) surface.changeChosen(() => ({ height }));
+                }}
+              />
+            </>
+          )}
+          <NumberField
+            label="Turned by"
+            value={thing.turn}
+            unit="°"
+            min={-360}
+            max={360}
+            isExact
+            disabled={!isFree}
+            onChange={(turn) => surface.changeChosen(() => ({ turn: turn ?? 0 }))}
+          />
+          {isObject && (
+            <p className="text-sm text-muted">
+              It comes out {mm(place.width)} × {mm(place.height)} mm. A table that is too high for
+              its room stands in parts side by side.
+            </p>
+          )}
+        </>
+      )}
+      <SelectField
+        label="Layer"
+        value={thing.layer ?? NO_LAYER}
+        options={[
+          { value: NO_LAYER, label: 'the usual one' },
+          ...layers.map(({ id, name }: Layer) => ({ value: id, label: name })),
+        ]}
+        disabled={!isFree}
+        onChange={(layer) =>
+          surface.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
+        }
+      />
+      <div className="flex flex-wrap gap-0.5">
+        {ALIGNMENTS.map(({ how, icon, label }) => (
+          <IconButton
+            key={how}
+            icon={icon}
+            label={label}
+            disabled={!isFree}
+            onClick={() => surface.align(how, isToFrame || isOne)}
+          />
+        ))}
+        <IconButton
+          icon={AlignHorizontalDistributeCenter}
+          label="Equal gaps across"
+          disabled={!isFree || things.length < 3}
+          onClick={() => surface.distribute('across')}
+        />
+        <IconButton
+          icon={AlignVerticalDistributeCenter}
+          label="Equal gaps down"
+          disabled={!isFree || things.length < 3}
+          onClick={() => surface.distribute('down')}
+        />
+      </div>
+      {!isOne && (
+        <Tick isOn={isToFrame} onChange={setToFrame}>
+          In line with the frame
+        </Tick>
+      )}
+      <div className="flex flex-wrap gap-0.5">
+        <IconButton
+          icon={ArrowUpToLine}
+          label="To the front"
+          disabled={!isFree}
+          onClick={() => surface.restack('to front')}
+        />
+        <IconButton
+          icon={ArrowDownToLine}
+          label="To the back"
+          disabled={!isFree}
+          onClick={() => surface.restack('to back')}
+        />
+        <IconButton
+          icon={RotateCw}
+          label="Turn by 90°"
+          disabled={!isFree}
+          onClick={() => surface.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
+        />
+        <IconButton
+          icon={CopyPlus}
+          label="Duplicate"
+          disabled={!isAllowed}
+          onClick={() => surface.duplicate()}
+        />
+        <IconButton
+          icon={Group}
+          label="Group"
+          disabled={!isFree || isOne}
+          onClick={() => surface.group()}
+        />
+        <IconButton
+          icon={Ungroup}
+          label="Take the group apart"
+          disabled={!isFree || !isGrouped}
+          onClick={() => surface.ungroup()}
+        />
+        <IconButton
+          icon={isAllLocked ? LockOpen : Lock}
+          label={isAllLocked ? 'Unlock' : 'Lock'}
+          disabled={!isAllowed}
+          onClick={() => surface.lock(!isAllLocked)}
+        />
+        <IconButton
+          icon={Trash2}
+          label="Delete"
+          disabled={!isFree}
+          onClick={() => surface.removeChosen()}
+        />
+      </div>
+    </div>
+  );
+}
+
+const NO_LAYER = 'none';
+const mm = (value: number) => Math.round(value * 10) / 10;
+
+/** What only some kinds of things have. */
+function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const set = (change: Record<string, unknown>) => surface.changeChosen(() => change);
+  switch (thing.kind) {
+    case 'text':
+      return (
+        <div className="flex flex-col gap-2">
+          <SelectField
+            label="Letters"
+            value={String(thing.letters)}
+            options={[...new Set([...LETTER_HEIGHTS, thing.letters])].map((height) => ({
+              value: String(height),
+              label: `${height} mm high`,
+            }))}
+            disabled={!isAllowed}
+            onChange={(letters) => set({ letters: Number(letters) })}
+          />
+          <ChoiceField
+            label="Set"
+            value={thing.align}
+            options={[
+              { value: 'left', label: 'left' },
+              { value: 'center', label: 'middle' },
+              { value: 'right', label: 'right' },
+            ]}
+            disabled={!isAllowed}
+            onChange={(align) => set({ align })}
+          />
+          <Tick isOn={thing.bold} isDisabled={!isAllowed} onChange={(bold) => set({ bold })}>
+            Bold
+          </Tick>
+          <Tick
+            isOn={thing.leader !== null}
+            isDisabled={!isAllowed}
+            onChange={(isOn) => set({ leader: isOn ? { x: -20, y: 15 } : null })}
+          >
+            With a leader line
+          </Tick>
+          {thing.leader && (
+            <>
+              <NumberField
+                label="Points across"
+                value={thing.x + thing.leader.x}
+                unit="mm"
+                min={-FAR}
+                max={FAR}
+                isExact
+                disabled={!isAllowed}
+                onChange={(x) => x !== null && set({ leader: { ...thing.leader, x: x - thing.x } })}
+              />
+              <NumberField
+                label="Points down"
+                value={thing.y + thing.leader.y}
+                unit="mm"
+                min={-FAR}
+                max={FAR}
+                isExact
+                disabled={!isAllowed}
+                onChange={(y) => y !== null && set({ leader: { ...thing.leader, y: y - thing.y } })}
+              />
+            </>
+          )}
+          <p className="text-sm text-muted">Press Enter, or click it twice, to write in it.</p>
+        </div>
+      );
+    case 'picture':
+      return (
+        <TextField
+          label="What it shows, for those who do not see it"
+          value={thing.alt}
+          maxLength={2000}
+          disabled={!isAllowed}
+          onChange={(alt) => set({ alt })}
+        />
+      );
+    case 'rectangle':
+    case 'ellipse':
+    case 'line':
+    case 'dimension': {
+      const measured = measuresOf(thing);
+      const isClosable = thing.kind === 'line' && thing.points.length > 2;
+      return (
+        <div className="flex flex-col gap-2">
+          <SelectField
+            label="Line"
+            value={String(thing.line)}
+            options={[...new Set([...LINE_WIDTHS, thing.line])].map((width) => ({
+              value: String(width),
+              label: `${width} mm`,
+            }))}
+            disabled={!isAllowed}
+            onChange={(line) => set({ line: Number(line) })}
+          />
+          <SelectField<LineKind>
+            label="Strokes"
+            value={thing.lineKind}
+            options={(Object.keys(LINE_KINDS) as LineKind[]).map((kind) => ({
+              value: kind,
+              label: kind,
+            }))}
+            disabled={!isAllowed}
+            onChange={(lineKind) => set({ lineKind })}
+          />
+          {thing.kind !== 'dimension' && (thing.kind !== 'line' || thing.isClosed) && (
+            <ChoiceField
+              label="Inside"
+              value={thing.fill === 'none' || thing.fill === 'hatched' ? thing.fill : 'tinted'}
+              options={[
+                { value: 'none', label: 'empty' },
+                { value: 'hatched', label: 'hatched' },
+                { value: 'tinted', label: 'tinted' },
+              ]}
+              disabled={!isAllowed}
+              onChange={(fill) => set({ fill: fill === 'tinted' ? TINT : fill })}
+            />
+          )}
+          {isClosable && (
+            <Tick
+              isOn={thing.isClosed}
+              isDisabled={!isAllowed}
+              onChange={(isClosed) => set({ isClosed })}
+            >
+              Closed
+            </Tick>
+          )}
+          {thing.kind === 'dimension' && (
+            <NumberField
+              label="Beside by"
+              value={thing.beside}
+              unit="mm"
+              min={-500}
+              max={500}
+              isExact
+              disabled={!isAllowed}
+              onChange={(beside) => beside !== null && set({ beside })}
+            />
+          )}
+          {measured && (
+            <p className="text-sm text-muted">Area: {mm(measured.area / 100)} cm² on the sheet.</p>
+          )}
+        </div>
+      );
+    }
+    default:
+      return null;
+  }
+}
+
+const TINT = '#dfe8ea';

@@ -1,0 +1,82 @@
+import { type Box, PIXELS_PER_MM, type Point, type TurnedBox } from '@tether/core';
+import type { Thing } from '@tether/documents';
+import { memo } from 'react';
+import { pictureAddress } from '../documents/pictures/picture-address.ts';
+import { DrawnThing } from './DrawnThing.tsx';
+import { PlacedThing } from './PlacedThing.tsx';
+import type { PageSurface } from './page-surface.ts';
+import { TextThing } from './TextThing.tsx';
+
+interface Props {
+  documentId: string;
+  surface: PageSurface;
+  thing: Thing;
+  /** Where it stands, as single numbers, so that it is drawn anew only when they change. */
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  /** Where it stands while it is not moved: its room is that which it has there. */
+  place: TurnedBox;
+  space: Box;
+  isChosen: boolean;
+  isWriting: boolean;
+  onWritten: (text: string | null) => void;
+  onShowPanel: (thing: Thing) => void;
+}
+
+const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
+
+/** One thing on a page, at its place. */
+export const ThingView = memo(function ThingView(props: Props) {
+  const { documentId, surface, thing, space, isChosen } = props;
+  const { x, y, width, height } = props;
+  // What is drawn with lines begins at its corner, not at that of its box.
+  const corner = thing.kind === 'line' || thing.kind === 'dimension' ? thing : { x, y };
+  const isObject = thing.kind === 'object';
+  return (
+    <div
+      data-thing={thing.id}
+      {...(isObject ? { 'data-tether-id': thing.tetherId } : {})}
+      className={`thing absolute ${isObject ? 'placed-object' : ''}`}
+      style={{
+        left: px(corner.x),
+        top: px(corner.y),
+        ...(isObject || corner === thing ? {} : { width: px(width), height: px(height) }),
+        ...(thing.turn
+          ? {
+              transform: `rotate(${thing.turn}deg)`,
+              transformOrigin: `${px(x + width / 2 - corner.x)}px ${px(y + height / 2 - corner.y)}px`,
+            }
+          : {}),
+      }}
+    >
+      {isObject ? (
+        <PlacedThing
+          documentId={documentId}
+          surface={surface}
+          thing={thing}
+          place={props.place}
+          space={space}
+          isChosen={isChosen}
+          onShowPanel={() => props.onShowPanel(thing)}
+        />
+      ) : thing.kind === 'text' ? (
+        <TextThing thing={thing} isWriting={props.isWriting} onWritten={props.onWritten} />
+      ) : thing.kind === 'picture' ? (
+        <img
+          src={pictureAddress(thing.hash)}
+          alt={thing.alt}
+          draggable={false}
+          className="size-full object-fill"
+        />
+      ) : (
+        <DrawnThing thing={thing} />
+      )}
+    </div>
+  );
+});
+
+/** Where something stands while it is moved by hand. */
+export const shifted = (box: TurnedBox, by: Point | null): TurnedBox =>
+  by ? { ...box, x: box.x + by.x, y: box.y + by.y } : box;

@@ -1,0 +1,647 @@
+import type { KeptPicture } from '@tether/contract';
+import {
+  type Alignment,
+  alignBoxes,
+  type Box,
+  boundsOf,
+  boxOfAll,
+  type DocumentLook,
+  distributeBoxes,
+  PIXELS_PER_MM,
+  type Point,
+  restack,
+  type Size,
+  type Step,
+  type TurnedBox,
+  USUAL_LOOK,
+} from '@tether/core';
+import {
+  type AnyPage,
+  type CaptionKind,
+  type CommentAbout,
+  type DocumentContent,
+  type Dressing,
+  documentLookSchema,
+  type Form,
+  type KindName,
+  kindOf,
+  type ObjectThing,
+  objectsOnPages,
+  type PageContent,
+  type Thing,
+  thingSchema,
+} from '@tether/documents';
+import { Dressings } from '../documents/object/dressings.ts';
+import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
+import type { PageDocument } from './page-document.ts';
+import { boxesOf } from './thing-boxes.ts';
+
+/** What a kind of document says of its pages. */
+export interface PageKind {
+  name: KindName;
+  /** A page's size in millimetres. */
+  size(page: AnyPage): Size;
+  /** The part of it that things are to stand in. */
+  space(page: AnyPage): Box;
+  /** Boxes of fields that objects can fill, by name. */
+  fields(page: AnyPage): ReadonlyMap<string, Box>;
+}
+
+/** Millimetres that a copy stands beside what it was copied from. */
+const STEP_ASIDE = 5;
+/** Millimetres between an object and one that was placed below it. */
+const GAP_BELOW = 5;
+const TEXT_SIZE: Size = { width: 70, height: 12 };
+
+/** The open pages of a drawing or deck as a surface. A place on them is a point of the page that is shown. */
+export class PageSurface implements Surface {
+  revision = 0;
+  isEditable = false;
+  readonly foldsTables = true;
+  readonly hasCaptions = false;
+  readonly moveWords = ['One backward', 'One forward'] as const;
+  readonly dressings: Dressings;
+  private chosen: ReadonlySet<string> = new Set();
+  private shownPage: string;
+  private readonly sizes = new Map<string, Size>();
+  private readonly listeners = new Set<() => void>();
+  private readonly deaf: () => void;
+  private boxes: { of: readonly Thing[]; at: number; boxes: Map<string, TurnedBox> } | null = null;
+  private sizesAt = 0;
+  /** How far the last copy was moved from what it is a copy of. */
+  private copied: { ids: string[]; from: Map<string, Point> } | null = null;
+  private canvas: HTMLElement | null = null;
+  private known: ReadonlySet<string> = new Set();
+
+  constructor(
+    readonly pages: PageDocument,
+    readonly kind: PageKind,
+  ) {
+    this.dressings = new Dressings(pages.doc);
+    this.shownPage = pages.pages()[0]?.id ?? '';
+    this.deaf = pages.subscribe(this.heard);
+  }
+
+  close(): void {
+    this.deaf();
+    this.dressings.close();
+    this.listeners.clear();
+  }
+
+  private readonly heard = () => {
+    // What somebody took out is not chosen any more.
+    if ([...this.chosen].some((id) => !this.pages.thing(id))) {
+      this.chosen = new Set([...this.chosen].filter((id) => this.pages.thing(id)));
+    }
+    const pages = this.pages.pages();
+    if (!pages.some(({ id }) => id === this.shownPage)) this.shownPage = pages[0]?.id ?? '';
+    this.tell();
+  };
+
+  private readonly tell = () => {
+    this.revision++;
+    for (const listener of this.listeners) listener();
+  };
+
+  subscribe(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  setEditable(isEditable: boolean): void {
+    if (this.isEditable === isEditable) return;
+    this.isEditable = isEditable;
+    this.tell();
+  }
+
+  setCanvas(canvas: HTMLElement | null): void {
+    this.canvas = canvas;
+  }
+
+  get element(): HTMLElement {
+    return this.canvas ?? document.body;
+  }
+
+  // What is there
+
+  page(): AnyPage {
+    return this.pages.pages().find(({ id }) => id === this.shownPage) ?? this.pages.pages()[0]!;
+  }
+
+  showPage(id: string): void {
+    if (this.shownPage === id || !this.pages.pages().some((page) => page.id === id)) return;
+    this.shownPage = id;
+    this.choose([]);
+  }
+
+  /** The things of the page that is shown, from back to front. */
+  thingsHere(): Thing[] {
+    const { id } = this.page();
+    return this.pages.things().filter(({ page }) => page === id);
+  }
+
+  /** Where the things of all pages stand. */
+  places(): ReadonlyMap<string, TurnedBox> {
+    const of = this.pages.things();
+    if (this.boxes?.of !== of || this.boxes.at !== this.sizesAt) {
+      const boxes = new Map<string, TurnedBox>();
+      for (const page of this.pages.pages()) {
+        const here = of.filter(({ page: on }) => on === page.id);
+        const measured = { sizes: this.sizes, fields: this.kind.fields(page) };
+        for (const [id, box] of boxesOf(here, measured)) boxes.set(id, box);
+      }
+      this.boxes = { of, at: this.sizesAt, boxes };
+    }
+    return this.boxes.boxes;
+  }
+
+  /** How large an object came out. */
+  measured(id: string, size: Size): void {
+    const before = this.sizes.get(id);
+    const isNear = (a: number, b: number) => Math.abs(a - b) < 0.05;
+    if (before && isNear(before.width, size.width) && isNear(before.height, size.height)) return;
+    this.sizes.set(id, size);
+    this.sizesAt++;
+    this.tell();
+  }
+
+  chosenIds(): ReadonlySet<string> {
+    return this.chosen;
+  }
+
+  chosenThings(): Thing[] {
+    return this.thingsHere().filter(({ id }) => this.chosen.has(id));
+  }
+
+  /** The tether of the one object that is chosen. */
+  chosenObject(): string | null {
+    const [only, ...more] = this.chosenThings();
+    return only?.kind === 'object' && more.length === 0 ? only.tetherId : null;
+  }
+
+  /** Chooses things, with those that they are grouped with. */
+  choose(ids: Iterable<string>): void {
+    const wanted = new Set(ids);
+    const groups = new Set(
+      this.pages.things().flatMap(({ id, group }) => (group && wanted.has(id) ? [group] : [])),
+    );
+    for (const { id, group } of this.pages.things()) if (group && groups.has(group)) wanted.add(id);
+    if (wanted.size === this.chosen.size && [...wanted].every((id) => this.chosen.has(id))) return;
+    this.chosen = wanted;
+    this.tell();
+  }
+
+  /** Whether a thing can be changed by hand: neither it nor its layer is locked. */
+  isFree(thing: Thing): boolean {
+    if (!this.isEditable || thing.isLocked) return false;
+    return !this.pages.layers().some(({ id, isLocked }) => isLocked && id === thing.layer);
+  }
+
+  // Steps
+
+  /** Does something to the chosen things that may be changed, as one step. */
+  changeChosen(
+    change: (thing: Thing) => Record<string, unknown>,
+    sort: string | null = null,
+  ): void {
+    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    if (free.length === 0) return;
+    this.pages.step(() => {
+      for (const thing of free) this.pages.change(thing.id, change(thing));
+    }, sort);
+  }
+
+  /** Moves the chosen things. What stood below another one stands for itself then. */
+  moveChosen(by: Point, sort: string | null = null): void {
+    if (by.x === 0 && by.y === 0) return;
+    const places = this.places();
+    this.changeChosen((thing) => {
+      const place = places.get(thing.id);
+      // What moves with the upper one need not be moved itself.
+      if (thing.kind === 'object' && thing.below && this.chosen.has(thing.below.of)) return {};
+      if (thing.kind === 'object' && thing.below && place) {
+        return { below: null, x: round(place.x + by.x), y: round(place.y + by.y) };
+      }
+      if (thing.kind === 'object' && thing.field && place) {
+        return { field: null, x: round(place.x + by.x), y: round(place.y + by.y) };
+      }
+      return { x: round(thing.x + by.x), y: round(thing.y + by.y) };
+    }, sort);
+  }
+
+  /** Sets the box of a thing; of an object the millimetres that it may take, since it comes out as its content is. */
+  setBox(id: string, box: TurnedBox, sort: string | null = null): void {
+    const thing = this.pages.thing(id);
+    if (!thing || !this.isFree(thing)) return;
+    this.pages.step(() => this.pages.change(id, boxChange(thing, box)), sort);
+  }
+
+  align(how: Alignment, isToFrame: boolean): void {
+    const things = this.chosenThings().filter((thing) => this.isFree(thing));
+    const places = this.places();
+    const boxes = things.map(({ id }) => boundsOf(places.get(id)!));
+    const to = isToFrame ? this.kind.space(this.page()) : boxOfAll(boxes);
+    this.moveEach(things, alignBoxes(boxes, how, to));
+  }
+
+  distribute(way: 'across' | 'down'): void {
+    const things = this.chosenThings().filter((thing) => this.isFree(thing));
+    const places = this.places();
+    this.moveEach(
+      things,
+      distributeBoxes(
+        things.map(({ id }) => boundsOf(places.get(id)!)),
+        way,
+      ),
+    );
+  }
+
+  private moveEach(things: readonly Thing[], moves: readonly Point[]): void {
+    const places = this.places();
+    this.pages.step(() => {
+      for (const [at, thing] of things.entries()) {
+        const by = moves[at]!;
+        if (by.x === 0 && by.y === 0) continue;
+        const isBound = thing.kind === 'object' && (thing.below || thing.field);
+        const from = isBound ? places.get(thing.id)! : thing;
+        this.pages.change(thing.id, {
+          x: round(from.x + by.x),
+          y: round(from.y + by.y),
+          ...(isBound ? { below: null, field: null } : {}),
+        });
+      }
+    });
+  }
+
+  restack(step: Step): void {
+    const orders = restack(this.thingsHere(), this.chosen, step);
+    this.pages.step(() => {
+      for (const [id, order] of orders) this.pages.change(id, { order });
+    });
+  }
+
+  group(): void {
+    const group = crypto.randomUUID();
+    this.changeChosen(() => ({ group }));
+  }
+
+  ungroup(): void {
+    this.changeChosen(() => ({ group: null }));
+  }
+
+  /** Locks what is chosen, or sets it free. */
+  lock(isLocked: boolean): void {
+    if (!this.isEditable) return;
+    const things = this.chosenThings();
+    this.pages.step(() => {
+      for (const { id } of things) this.pages.change(id, { isLocked });
+    });
+  }
+
+  removeChosen(): void {
+    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    this.pages.step(() => {
+      for (const { id } of free) this.pages.remove(id);
+    });
+  }
+
+  /** Puts new things on the page that is shown, and chooses them. */
+  add(things: readonly Thing[]): void {
+    if (things.length === 0) return;
+    this.pages.step(() => {
+      for (const thing of things) {
+        this.pages.add(thing);
+        if (thing.kind === 'object') this.dress(thing.tetherId, thing.dressing, true);
+      }
+    });
+    this.choose(things.map(({ id }) => id));
+  }
+
+  /** What every new thing has. */
+  fresh(): { id: string; page: string; order: number; layer: null } {
+    const top = this.pages.things().at(-1)?.order ?? 0;
+    return { id: crypto.randomUUID(), page: this.page().id, order: top + 1, layer: null };
+  }
+
+  /** Copies of things with tethers of their own, so far aside. Groups and what stands below another are copied as such. */
+  copiesOf(things: readonly Thing[], by: Point): Thing[] {
+    const names = new Map(things.map(({ id, group }) => [id, { id: crypto.randomUUID(), group }]));
+    const groups = new Map(
+      things.flatMap(({ group }) => (group ? [[group, crypto.randomUUID()] as const] : [])),
+    );
+    return things.map((thing) => {
+      const copy = {
+        ...thing,
+        ...this.fresh(),
+        layer: thing.layer,
+        id: names.get(thing.id)!.id,
+        group: thing.group && groups.get(thing.group)!,
+        x: round(thing.x + by.x),
+        y: round(thing.y + by.y),
+      };
+      if (copy.kind !== 'object') return copy;
+      const upper = copy.below && names.get(copy.below.of);
+      return {
+        ...copy,
+        tetherId: crypto.randomUUID(),
+        copyOf: copy.copyOf ?? copy.tetherId,
+        field: null,
+        below: upper && copy.below ? { ...copy.below, of: upper.id } : null,
+      };
+    });
+  }
+
+  /** Copies what is chosen; copied again it goes on by the same step as the last copy was moved by hand. */
+  duplicate(): void {
+    const things = this.chosenThings();
+    if (things.length === 0 || !this.isEditable) return;
+    const ids = things.map(({ id }) => id);
+    const isAgain = this.copied !== null && this.copied.ids.join() === ids.join();
+    const first = things[0]!;
+    const from = isAgain ? this.copied!.from.get(first.id) : undefined;
+    const by = from
+      ? { x: first.x - from.x, y: first.y - from.y }
+      : { x: STEP_ASIDE, y: STEP_ASIDE };
+    const copies = this.copiesOf(things, by);
+    this.add(copies);
+    this.copied = {
+      ids: copies.map(({ id }) => id),
+      from: new Map(copies.map(({ id }, at) => [id, { x: things[at]!.x, y: things[at]!.y }])),
+    };
+  }
+
+  // What everything around asks for
+
+  private find(tetherId: string): ObjectThing | null {
+    return this.pages.objectThing(tetherId);
+  }
+
+  objects(): string[] {
+    const pages = this.pages.pages();
+    const things = [...this.pages.things()];
+    return objectsOnPages({ settings: {}, pages, layers: [], things }).map(
+      ({ tetherId }) => tetherId,
+    );
+  }
+
+  object(tetherId: string): ObjectThere | null {
+    const thing = this.find(tetherId);
+    return thing && { form: thing.form, dressing: this.dressings.of(tetherId), caption: null };
+  }
+
+  look(): DocumentLook {
+    const read = documentLookSchema.safeParse(this.pages.settings().look);
+    return read.success ? read.data : USUAL_LOOK;
+  }
+
+  select(tetherId: string): boolean {
+    const thing = this.find(tetherId);
+    if (!thing) return false;
+    this.shownPage = thing.page;
+    this.chosen = new Set([thing.id]);
+    this.tell();
+    this.showThing(thing.id);
+    return true;
+  }
+
+  /** Brings a thing into view, once it is drawn. */
+  showThing(id: string): void {
+    requestAnimationFrame(() => {
+      this.canvas
+        ?.querySelector(`[data-thing="${id}"]`)
+        ?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+    });
+  }
+
+  insert(object: { id: string; form: Form }, at?: Anchor): void {
+    const point = at as Point | undefined;
+    const below = point ? null : this.chosenThings().find(({ kind }) => kind === 'object');
+    const space = this.kind.space(this.page());
+    const place = point ?? { x: space.x, y: space.y };
+    this.add([
+      thingSchema.parse({
+        ...this.fresh(),
+        kind: 'object',
+        x: round(place.x),
+        y: round(place.y),
+        tetherId: object.id,
+        form: object.form,
+        // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
+        below: below ? { of: below.id, gap: GAP_BELOW } : null,
+      }),
+    ]);
+  }
+
+  dress(tetherId: string, change: Dressing, isPartOfStep = false): void {
+    const act = () => this.dressings.set(tetherId, { ...this.dressings.of(tetherId), ...change });
+    if (isPartOfStep) act();
+    else this.pages.step(act);
+  }
+
+  turn(tetherId: string, form: Form): void {
+    const thing = this.find(tetherId);
+    if (thing) this.pages.step(() => this.pages.change(thing.id, { form }));
+  }
+
+  caption(_tetherId: string, _kind: CaptionKind | null): void {
+    // On pages objects are named by texts beside them: see `hasCaptions`.
+  }
+
+  mayMove(): boolean {
+    return true;
+  }
+
+  move(tetherId: string, by: -1 | 1): boolean {
+    const thing = this.find(tetherId);
+    if (!thing) return false;
+    const here = this.pages.things().filter(({ page }) => page === thing.page);
+    const orders = restack(here, new Set([thing.id]), by < 0 ? 'backward' : 'forward');
+    if (orders.size === 0) return false;
+    this.pages.step(() => {
+      for (const [id, order] of orders) this.pages.change(id, { order });
+    });
+    return true;
+  }
+
+  copy(tetherId: string): void {
+    const thing = this.find(tetherId);
+    if (!thing) return;
+    const [copy] = this.copiesOf([thing], { x: STEP_ASIDE, y: STEP_ASIDE });
+    if (copy) this.add([copy]);
+  }
+
+  remove(tetherId: string): void {
+    const thing = this.find(tetherId);
+    if (thing) this.pages.step(() => this.pages.remove(thing.id));
+  }
+
+  undo(): void {
+    this.pages.undo();
+  }
+
+  redo(): void {
+    this.pages.redo();
+  }
+
+  focus(): void {
+    this.canvas?.focus();
+  }
+
+  insertFixed(rows: readonly (readonly string[])[]): Anchor | null {
+    const space = this.kind.space(this.page());
+    return this.addText(rows.map((row) => row.join('\t')).join('\n'), space);
+  }
+
+  /** Puts a text on the page and chooses it; gives its name. */
+  addText(text: string, at: Point, size: Size = TEXT_SIZE): string {
+    const fresh = this.fresh();
+    const thing = thingSchema.parse({
+      ...{ ...fresh, kind: 'text', x: round(at.x), y: round(at.y), ...size, text },
+    });
+    this.add([thing]);
+    return fresh.id;
+  }
+
+  /** Puts a picture on the page, as large as its pixels are or as there is room. */
+  addPicture(picture: { hash: string; width: number; height: number }, at: Point): void {
+    const space = this.kind.space(this.page());
+    const natural = {
+      width: picture.width / PIXELS_PER_MM,
+      height: picture.height / PIXELS_PER_MM,
+    };
+    const share = Math.min(1, space.width / 2 / natural.width, space.height / 2 / natural.height);
+    this.add([
+      thingSchema.parse({
+        ...{ ...this.fresh(), kind: 'picture', hash: picture.hash },
+        ...{ pixelWidth: picture.width, pixelHeight: picture.height },
+        ...{ x: round(at.x), y: round(at.y) },
+        ...{ width: round(natural.width * share), height: round(natural.height * share) },
+      }),
+    ]);
+  }
+
+  /** Where something comes to stand that nobody gave a place: in the upper left of the frame. */
+  nextPlace(): Point {
+    const { x, y } = this.kind.space(this.page());
+    return { x: x + STEP_ASIDE, y: y + STEP_ASIDE };
+  }
+
+  /** The tethers that the document has, also of objects that stand nowhere at the moment. */
+  setKnown(tetherIds: readonly string[]): void {
+    this.known = new Set(tetherIds);
+  }
+
+  isKnown(tetherId: string): boolean {
+    return this.known.has(tetherId);
+  }
+
+  tie(fixed: Anchor, object: { id: string; form: Form }): void {
+    const text = this.pages.thing(String(fixed));
+    if (!text) {
+      this.insert(object);
+      return;
+    }
+    this.pages.step(() => {
+      this.pages.remove(text.id);
+      this.pages.add(objectIn(text, object));
+    });
+  }
+
+  fix(
+    tetherId: string,
+    rows: readonly (readonly string[])[] | readonly (readonly FixedCell[])[],
+  ): void {
+    const thing = this.find(tetherId);
+    if (!thing) return;
+    const words = (cell: string | FixedCell) => (typeof cell === 'string' ? cell : cell.text);
+    const text = rows.map((row) => row.map(words).join('\t')).join('\n');
+    const box = this.places().get(thing.id)!;
+    const { width, height } = box;
+    this.replace(thing, { kind: 'text', x: box.x, y: box.y, width, height, text, letters: 2.5 });
+  }
+
+  picture(tetherId: string, { hash, width, height, alt }: KeptPicture & { alt: string }): void {
+    const thing = this.find(tetherId);
+    if (!thing) return;
+    const box = this.places().get(thing.id)!;
+    const size = { pixelWidth: width, pixelHeight: height, width: box.width, height: box.height };
+    this.replace(thing, { kind: 'picture', x: box.x, y: box.y, ...size, hash, alt });
+  }
+
+  /** Puts something else in the place of an object; it keeps the object's name on the page, so that it can come back. */
+  private replace(thing: ObjectThing, other: Record<string, unknown>): void {
+    const { page, order, layer, turn, group } = thing;
+    this.pages.step(() => {
+      this.pages.remove(thing.id);
+      const kept = { id: thing.id, page, order, layer, turn, group, was: thing.tetherId };
+      this.pages.add(thingSchema.parse({ ...kept, ...other }));
+    });
+  }
+
+  remains(): string[] {
+    return this.pages.things().flatMap(({ was }) => was ?? []);
+  }
+
+  bringIn(object: { id: string; form: Form }): void {
+    const remain = this.pages.things().find(({ was }) => was === object.id);
+    if (!remain) {
+      this.insert(object);
+      return;
+    }
+    this.pages.step(() => {
+      this.pages.remove(remain.id);
+      this.pages.add(objectIn(remain, object));
+    });
+  }
+
+  about(): CommentAbout | null {
+    const tetherId = this.chosenObject();
+    return tetherId === null ? null : { kind: 'object', tetherId };
+  }
+
+  showAbout(about: CommentAbout): boolean {
+    return about.kind === 'object' && this.select(about.tetherId);
+  }
+
+  content(): DocumentContent {
+    return kindOf(this.kind.name).shared.read(this.pages.doc) as DocumentContent;
+  }
+
+  bringBack(content: DocumentContent): void {
+    this.pages.step(() => kindOf(this.kind.name).shared.write(this.pages.doc, content));
+  }
+
+  /** Content as pages have it. */
+  pageContent(): PageContent {
+    return this.content() as unknown as PageContent;
+  }
+}
+
+/** An object in the place of another thing. */
+function objectIn(
+  { id, page, order, layer, group, x, y }: Thing,
+  object: { id: string; form: Form },
+): Thing {
+  const place = { id, page, order, layer, group, x, y };
+  return thingSchema.parse({ ...place, kind: 'object', tetherId: object.id, form: object.form });
+}
+
+/** What a new box changes of a thing. */
+function boxChange(thing: Thing, box: TurnedBox): Record<string, unknown> {
+  const place = { x: round(box.x), y: round(box.y), turn: round(box.turn) };
+  switch (thing.kind) {
+    case 'object':
+      return {
+        ...place,
+        ...{ width: round(box.width), height: round(box.height), below: null, field: null },
+      };
+    case 'line':
+    case 'dimension':
+      return { turn: place.turn };
+    default:
+      return { ...place, width: round(box.width), height: round(box.height) };
+  }
+}
+
+/** Hundredths of a millimetre: finer than anything that is printed. */
+export const round = (millimetres: number): number => Math.round(millimetres * 100) / 100;
