@@ -31,6 +31,7 @@ export * from './face/facsimile.ts';
 export * from './face/fitting.ts';
 export * from './face/fold.ts';
 export * from './face/pages.ts';
+export * from './face/row-marks.ts';
 export * from './face/said-in-place.ts';
 export * from './face/table-face.ts';
 export * from './fault.ts';

@@ -1,3 +1,4 @@
+export { BOARDWALK_SHEET, type DemoDrawing } from './boardwalk-sheet.ts';
 export {
   type ColleagueEdit,
   parseEdit,

@@ -4,8 +4,12 @@ export interface DemoObject {
   name: string;
   folder: string;
   path: string;
-  /** A range, or a chart of the source. */
-  takes: { reference: string } | { name: string } | { sheet: string; chart: string };
+  /** A range, a name, a chart of the source, or columns by their headers. */
+  takes:
+    | { reference: string }
+    | { name: string }
+    | { sheet: string; chart: string }
+    | { sheet: string; headerRow: number; columns: string[] };
   /** A table where nothing is said. */
   form?: 'facsimile' | 'chart' | 'value' | 'tag';
   dressing?: Record<string, unknown>;

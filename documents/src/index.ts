@@ -13,6 +13,7 @@ export {
   PART_LISTS,
   type PartList,
   pageSettings,
+  partFrom,
   type SharedPart,
   type SharedParts,
   sharedParts,

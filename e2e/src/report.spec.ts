@@ -301,7 +301,7 @@ test('both move one object at the same time, and it is there once', async ({
 test('a state of the text is kept, looked at and brought back as a step', async ({ report }) => {
   await typeAtTheEnd(report, 'First thoughts.');
   const panel = report.getByRole('complementary');
-  await panel.getByRole('button', { name: 'Keep the text as it is now' }).click();
+  await panel.getByRole('button', { name: 'Keep it as it is now' }).click();
   await expect(panel.getByRole('button', { name: /by Ines Fallow/ })).toBeVisible();
   await text(report).getByText('Decking starts when').click();
   await report.keyboard.press('ControlOrMeta+a');

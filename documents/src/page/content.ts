@@ -48,7 +48,7 @@ export function placementsOnPages(content: PageContent): Placement[] {
 
 /** Hashes of the pictures on pages, each once. */
 export function picturesOnPages({ things }: PageContent): string[] {
-  return [...new Set(things.flatMap((thing) => (thing.kind === 'picture' ? [thing.hash] : [])))];
+  return [...new Set(things.flatMap((thing) => ('hash' in thing ? [thing.hash] : [])))];
 }
 
 /** The content with every object marked as a copy, for a document of its own. */
@@ -56,14 +56,14 @@ export function pagesAsCopies<Content extends PageContent>(
   content: Content,
   newId: () => string,
 ): Content {
-  return {
-    ...content,
-    things: content.things.map((thing) =>
-      isObject(thing)
-        ? { ...thing, tetherId: newId(), copyOf: thing.copyOf ?? thing.tetherId }
-        : thing,
-    ),
+  const names = new Map(content.things.filter(isObject).map(({ tetherId }) => [tetherId, newId()]));
+  const copied = (thing: Thing): Thing => {
+    if (thing.kind === 'marks') return { ...thing, of: names.get(thing.of) ?? thing.of };
+    if (thing.kind !== 'object') return thing;
+    const { tetherId, copyOf } = thing;
+    return { ...thing, tetherId: names.get(tetherId)!, copyOf: copyOf ?? tetherId };
   };
+  return { ...content, things: content.things.map(copied) };
 }
 
 /** The content without things of kinds that are not known here, and these kinds. */

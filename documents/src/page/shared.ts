@@ -27,29 +27,41 @@ const GROUPS = ['fields'] as const;
 
 /** Settings as they lie in a shared document. */
 export function settingEntries(settings: Record<string, unknown>): Map<string, unknown> {
+  return grouped(settings, GROUPS);
+}
+
+/** Properties with those of groups each for itself, as `group.name`. */
+function grouped(
+  properties: Record<string, unknown>,
+  groups: readonly string[],
+): Map<string, unknown> {
   return new Map(
-    Object.entries(settings).flatMap(([name, value]) =>
-      isGroup(name) && typeof value === 'object' && value !== null
+    Object.entries(properties).flatMap(([name, value]) =>
+      groups.includes(name) && typeof value === 'object' && value !== null
         ? Object.entries(value).map(([each, said]): [string, unknown] => [`${name}.${each}`, said])
         : [[name, value] satisfies [string, unknown]],
     ),
   );
 }
 
-function settingsFrom(entries: Iterable<[string, unknown]>): Record<string, unknown> {
-  const settings: Record<string, unknown> = {};
-  // In the order of their names, so that equal settings read equal.
+/** Properties as they were before `grouped`, in the order of their names, so that equal ones read equal. */
+function ungrouped(
+  entries: Iterable<[string, unknown]>,
+  groups: readonly string[],
+): Record<string, unknown> {
+  const properties: Record<string, unknown> = {};
   for (const [name, value] of [...entries].sort(([a], [b]) => (a < b ? -1 : 1))) {
     const at = name.indexOf('.');
     const group = name.slice(0, Math.max(0, at));
-    if (isGroup(group)) {
-      settings[group] = { ...(settings[group] as object | undefined), [name.slice(at + 1)]: value };
-    } else settings[name] = value;
+    if (groups.includes(group)) {
+      properties[group] = {
+        ...(properties[group] as object | undefined),
+        [name.slice(at + 1)]: value,
+      };
+    } else properties[name] = value;
   }
-  return settings;
+  return properties;
 }
-
-const isGroup = (name: string) => (GROUPS as readonly string[]).includes(name);
 
 /**
  * A document on pages as a shared type: what people change of different things, or of different properties of one thing, is
@@ -64,7 +76,7 @@ export function sharedPages<Content extends PageContent>(
       const dressings = readDressings(sharedDressings(doc));
       return {
         ...head,
-        settings: settingsFrom(pageSettings(doc).entries()),
+        settings: ungrouped(pageSettings(doc).entries(), GROUPS),
         pages: readParts(doc, 'pages'),
         layers: readParts(doc, 'layers'),
         things: readParts(doc, 'things').map((thing) =>
@@ -102,8 +114,16 @@ function readParts(doc: Y.Doc, list: PartList): Record<string, unknown>[] {
   return [...sharedParts(doc, list).entries()]
     .filter((entry): entry is [string, SharedPart] => entry[1] instanceof Y.Map)
     .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([id, part]) => ({ id, ...(part.toJSON() as Record<string, unknown>) }));
+    .map(([id, part]) => partFrom(id, part));
 }
+
+/** A part as plain values. */
+export function partFrom(id: string, part: SharedPart): Record<string, unknown> {
+  return { id, ...ungrouped(part.entries(), PART_GROUPS) };
+}
+
+/** Properties of parts that are many of one sort, each of which changes for itself: `places.P-01`. */
+const PART_GROUPS = ['places'] as const;
 
 function writeParts(doc: Y.Doc, list: PartList, wanted: readonly { id: string }[]): void {
   const parts = sharedParts(doc, list);
@@ -114,7 +134,7 @@ function writeParts(doc: Y.Doc, list: PartList, wanted: readonly { id: string }[
 
 /** Writes a part, by changing only those of its properties that differ. */
 export function writePart(parts: SharedParts, { id, ...wanted }: { id: string }): void {
-  const properties = Object.entries(wanted).filter(([, value]) => value !== undefined);
+  const properties = [...grouped(wanted, PART_GROUPS)].filter(([, value]) => value !== undefined);
   const part = parts.get(id);
   if (!(part instanceof Y.Map)) {
     parts.set(id, new Y.Map(properties));

@@ -40,6 +40,28 @@ const drawn = {
   colour: colour.default('#10242b'),
 };
 
+const pictured = {
+  /** Of its bytes, by which the server has it. */
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  alt: z.string().max(2_000).default(''),
+  pixelWidth: z.number().positive(),
+  pixelHeight: z.number().positive(),
+};
+
+/** Millimetres that a plan is wide at most in truth: 100 km. */
+const MOST_TRUE = 1e8;
+const planPointSchema = z.object({
+  x: z.number().min(-MOST_TRUE).max(MOST_TRUE),
+  y: z.number().min(-MOST_TRUE).max(MOST_TRUE),
+});
+const header = z.string().max(4_000);
+/** Millimetres that one in a column stands for. */
+const unit = z.number().positive().max(1e9);
+
+/** Symbols that rows are marked with. */
+export const MARK_SYMBOLS = ['circle', 'square', 'triangle', 'cross'] as const;
+export type MarkSymbol = (typeof MARK_SYMBOLS)[number];
+
 /** Something placed, drawn or written on a page. */
 export const thingSchema = z.discriminatedUnion('kind', [
   z.object({
@@ -89,21 +111,64 @@ export const thingSchema = z.discriminatedUnion('kind', [
     to: pointSchema,
     /** Millimetres of the sheet between what is measured and the line. */
     beside: millimetres.default(8),
+    /** The view whose plan it measures; null for the sheet. */
+    view: z.uuid().nullable().default(null),
   }),
+  z.object({ ...boxed, kind: z.literal('picture'), ...pictured }),
   z.object({
     ...boxed,
-    kind: z.literal('picture'),
-    /** Of its bytes, by which the server has it. */
-    hash: z.string().regex(/^[0-9a-f]{64}$/),
-    alt: z.string().max(2_000).default(''),
-    pixelWidth: z.number().positive(),
-    pixelHeight: z.number().positive(),
+    kind: z.literal('view'),
+    ...pictured,
+    /** Millimetres that the whole plan is wide in truth. */
+    trueWidth: z.number().positive().max(MOST_TRUE),
+    /** Millimetres of the sheet for one of the plan. */
+    scale: z.number().min(1e-7).max(1e4),
+    /** The place of the plan in the middle of the view. */
+    centre: planPointSchema,
+    /** How the plan is turned in it; degrees, clockwise. */
+    planTurn: z.number().min(-360).max(360).default(0),
+    isGrey: z.boolean().default(false),
+    hasBar: z.boolean().default(true),
+    /** Where north is in the plan: degrees from straight up, clockwise; null where no arrow is drawn. */
+    north: z.number().min(-360).max(360).nullable().default(null),
+  }),
+  z.object({
+    ...base,
+    kind: z.literal('marks'),
+    /** The tether whose rows they are. */
+    of: z.uuid(),
+    /** The view in whose plan they stand. */
+    view: z.uuid(),
+    key: header,
+    labels: z.array(header).max(20).default([]),
+    from: z.discriminatedUnion('kind', [
+      z.object({ kind: z.literal('hand') }),
+      z.object({ kind: z.literal('coordinates'), x: header, y: header, unit }),
+      z.object({
+        kind: z.literal('along'),
+        line: z.array(planPointSchema).min(2).max(5_000),
+        chainage: header,
+        offset: header.nullable(),
+        unit,
+      }),
+    ]),
+    /** Places that were set by hand, by the texts that name the rows; each changes for itself. */
+    places: z.record(z.string().max(4_000), planPointSchema).default({}),
+    symbol: z.enum(MARK_SYMBOLS).default('circle'),
+    /** Of the symbol, and height of the capitals of its label; millimetres of the sheet. */
+    size: z.number().min(0.5).max(50).default(4),
+    letters: z.number().min(1).max(20).default(2.5),
+    colour: drawn.colour,
   }),
 ]);
 export type Thing = z.infer<typeof thingSchema>;
 export type ThingKind = Thing['kind'];
 export type ObjectThing = Extract<Thing, { kind: 'object' }>;
+export type ViewThing = Extract<Thing, { kind: 'view' }>;
+export type MarksThing = Extract<Thing, { kind: 'marks' }>;
 export const THING_KINDS: readonly ThingKind[] = [
+  'view',
+  'marks',
   'object',
   'text',
   'rectangle',

@@ -22,6 +22,10 @@ const TYPE_OF: Partial<Record<string, PictureType>> = {
 };
 /** Pixels of a side: more than any printer needs, and than a browser draws. */
 const MOST_PIXELS = 16_384;
+/** Of a side of an SVG: some ten kilometres in true millimetres. */
+const MOST_OF_LINES = 40_000_000;
+/** A browser holds four bytes for each pixel that it draws: more than this make whole pages stall. */
+const MOST_PIXELS_IN_ALL = 60_000_000;
 
 /**
  * Reads what a picture is. Faults: `picture-unknown` for what is none that is known here, `picture-too-large` for more pixels
@@ -40,8 +44,14 @@ export function readPicture(bytes: Uint8Array): Result<Picture> {
   const isTurned = (found.orientation ?? 1) >= 5;
   const [width, height] = isTurned ? [found.height, found.width] : [found.width, found.height];
   if (!(width > 0 && height > 0)) return fail('picture-unknown');
-  if (width > MOST_PIXELS || height > MOST_PIXELS) {
-    return fail('picture-too-large', { most: `${MOST_PIXELS} pixels` });
+  // An SVG has lines, not pixels: a plan drawn in true millimetres is large, and costs no more than a small one.
+  const most = type === 'image/svg+xml' ? MOST_OF_LINES : MOST_PIXELS;
+  if (width > most || height > most) {
+    return fail('picture-too-large', { most: `${most.toLocaleString('en')} pixels a side` });
+  }
+  if (type !== 'image/svg+xml' && width * height > MOST_PIXELS_IN_ALL) {
+    const millions = MOST_PIXELS_IN_ALL / 1e6;
+    return fail('picture-too-large', { most: `${millions} million pixels` });
   }
   if (type === 'image/svg+xml') {
     const held = unsafeIn(bytes);

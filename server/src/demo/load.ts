@@ -3,9 +3,11 @@ import { join, resolve } from 'node:path';
 import { parseReference, type Reach } from '@tether/core';
 import {
   AUTUMN_REPORT,
+  BOARDWALK_SHEET,
   DEMO_FOLDERS,
   DEMO_PASSWORD,
   DEMO_PEOPLE,
+  type DemoDrawing,
   type DemoObject,
   type DemoReport,
   type DemoWords,
@@ -16,18 +18,23 @@ import {
 import {
   CAPTION_NODE,
   CAPTIONED_NODE,
+  type DocumentContent,
   type Form,
   isInline,
+  type KindName,
+  kindOf,
   LIST_NODE,
   PLACED_INLINE,
   PLACED_NODE,
   REFERENCE_NODE,
   type ReportContent,
   type ReportNode,
+  readContent,
 } from '@tether/documents';
 import type { Database } from '../db/database.ts';
 import { insertDocument, listDocuments, storeContent } from '../db/documents.ts';
 import { insertPerson, listSignInNames } from '../db/people.ts';
+import { keepPicture } from '../db/pictures.ts';
 import { emptyDatabase, isEmptyDatabase } from '../db/reset.ts';
 import { insertFolder, listFolderSources, listFolders, upsertSource } from '../db/sources.ts';
 import { setPlaced } from '../db/tethers.ts';
@@ -59,7 +66,7 @@ export async function loadDemoOnce(
 /** What people made beside the demo and a reset would delete: documents, source folders and accounts, each in words. */
 export async function listOwn(db: Database): Promise<string[]> {
   const demo = {
-    documents: new Set([AUTUMN_REPORT.name, SHORT_REPORT.name]),
+    documents: new Set([AUTUMN_REPORT.name, SHORT_REPORT.name, BOARDWALK_SHEET.name]),
     folders: new Set<string>(DEMO_FOLDERS.map(({ name }) => name)),
     people: new Set<string>(DEMO_PEOPLE.map(({ signInName }) => signInName)),
   };
@@ -103,27 +110,48 @@ async function loadDemo(
   for (const { name, folder } of DEMO_FOLDERS) {
     await insertFolder(db, { name, root: join(root, folder) });
   }
-  await loadReport({ db, locks }, people[0]!.id, size === 'short' ? SHORT_REPORT : AUTUMN_REPORT);
+  const owner = people[0]!.id;
+  if (size === 'short') return loadReport({ db, locks }, owner, SHORT_REPORT);
+  await loadReport({ db, locks }, owner, AUTUMN_REPORT);
+  await loadDrawing({ db, locks }, owner, BOARDWALK_SHEET);
 }
 
-/** Places the report's objects by the same road a person's take, so that the demo is made of nothing special. */
-async function loadReport(
+async function loadReport(means: LoadMeans, ownerId: string, report: DemoReport): Promise<void> {
+  await loadDocument(means, ownerId, { kind: 'report', ...report }, (ids) =>
+    Promise.resolve(toContent(report, ids)),
+  );
+}
+
+async function loadDrawing(means: LoadMeans, ownerId: string, drawing: DemoDrawing): Promise<void> {
+  await loadDocument(means, ownerId, { kind: 'drawing', ...drawing }, async (ids) => {
+    const { svg, width, height } = drawing.plan;
+    const plan = await keepPicture(
+      means.db,
+      { type: 'image/svg+xml', width: Math.round(width), height: Math.round(height) },
+      Buffer.from(svg),
+    );
+    const { settings, pages } = drawing;
+    const things = drawing.things(ids, plan);
+    const read = readContent('drawing', { type: 'drawing', settings, pages, things });
+    if (!read.ok) throw new Error(read.fault.message);
+    return read.value;
+  });
+}
+
+/** Places a document's objects by the same road a person's take, so that the demo is made of nothing special. */
+async function loadDocument(
   { db, locks }: LoadMeans,
   ownerId: string,
-  report: DemoReport,
+  { kind, name, objects }: { kind: KindName; name: string; objects: readonly DemoObject[] },
+  contentWith: (ids: ReadonlyMap<string, string>) => Promise<DocumentContent>,
 ): Promise<void> {
   const reader = startReader();
   try {
-    const kind = 'report';
-    const documentId = await insertDocument(db, {
-      kind,
-      name: report.name,
-      content: { type: 'doc', content: [] },
-      savedBy: ownerId,
-    });
+    const content = kindOf(kind).firstContent(name);
+    const documentId = await insertDocument(db, { kind, name, content, savedBy: ownerId });
     const folders = await listFolders(db);
     const ids = new Map<string, string>();
-    for (const object of report.objects) {
+    for (const object of objects) {
       const folder = folders.find((each) => each.name === object.folder)!;
       const known = await listFolderSources(db, folder.id);
       const source =
@@ -138,9 +166,9 @@ async function loadReport(
       if (!placed.ok) throw new Error(placed.fault.message);
       ids.set(object.key, placed.value.id);
     }
-    await storeContent(db, { id: documentId, kind, content: toContent(report, ids) }, ownerId);
+    await storeContent(db, { id: documentId, kind, content: await contentWith(ids) }, ownerId);
     const forms = new Map<string, Form>();
-    for (const { key, form = 'table' } of report.objects) forms.set(ids.get(key)!, form);
+    for (const { key, form = 'table' } of objects) forms.set(ids.get(key)!, form);
     await setPlaced(db, documentId, forms);
   } finally {
     await reader.close();
@@ -148,6 +176,7 @@ async function loadReport(
 }
 
 function reachOf({ path, takes }: DemoObject): Reach {
+  if ('columns' in takes) return { kind: 'picked columns', ...takes };
   if ('chart' in takes) return { kind: 'chart', ...takes };
   if ('name' in takes) return { kind: 'name', ...takes, sheet: null };
   const reference = parseReference(takes.reference);

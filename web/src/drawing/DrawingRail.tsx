@@ -2,6 +2,7 @@ import {
   Circle,
   ImagePlus,
   type LucideIcon,
+  Map as MapIcon,
   MousePointer2,
   MoveHorizontal,
   Redo2,
@@ -34,8 +35,10 @@ export function DrawingRail(props: {
   tool: Tool;
   onTool: (tool: Tool) => void;
   onPictures: (files: File[]) => void;
+  onPlan: (file: File) => void;
 }) {
-  const { surface, tool, onTool, onPictures } = props;
+  const { surface, tool, onTool, onPictures, onPlan } = props;
+  const plan = useRef<HTMLInputElement>(null);
   const files = useRef<HTMLInputElement>(null);
   const canUndo = useSurface(surface, () => surface.pages.canUndo);
   const canRedo = useSurface(surface, () => surface.pages.canRedo);
@@ -63,6 +66,19 @@ export function DrawingRail(props: {
         aria-label="Pictures to put in"
         onChange={(event) => {
           onPictures([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
+      <IconButton icon={MapIcon} label="Plan …" onClick={() => plan.current?.click()} />
+      <input
+        ref={plan}
+        type="file"
+        accept={PICTURE_KINDS}
+        hidden
+        aria-label="Plan to put in"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          if (file) onPlan(file);
           event.target.value = '';
         }}
       />

@@ -93,10 +93,13 @@ function OpenDrawing(props: {
   const keys = usePageKeys(surface, saved.id);
   const { data: tethers } = useTethersQuery(saved.id);
   useEffect(() => surface.setKnown((tethers ?? []).map(({ id }) => id)), [surface, tethers]);
+  /** Where the picture goes that is being taken in, and what it is called if it is a plan. */
   const at = useRef<Point | null>(null);
+  const planName = useRef<string | null>(null);
   const pictures = usePictures(saved.id, (picture) => {
-    surface.addPicture(picture, at.current ?? DRAWING.space(surface.page()));
-    at.current = null;
+    if (planName.current !== null) surface.addPlan(picture, planName.current);
+    else surface.addPicture(picture, at.current ?? surface.nextPlace());
+    [at.current, planName.current] = [null, null];
   });
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
@@ -106,10 +109,16 @@ function OpenDrawing(props: {
           tool={tool}
           onTool={setTool}
           onPictures={(files) => void pictures.takeIn(files)}
+          onPlan={(file) => {
+            planName.current = file.name.replace(/\.[^.]*$/, '');
+            void pictures.takeIn([file]);
+          }}
         />
       )}
       <div className="relative flex min-w-0 flex-1 flex-col">
-        <SheetTabs surface={surface} isAllowed={isAllowed} />
+        <SheetTabs surface={surface} isAllowed={isAllowed}>
+          <PageZoom surface={surface} scale={scale} pane={pane} />
+        </SheetTabs>
         <div className="relative flex min-h-0 flex-1">
           <div ref={pane} className="min-h-0 min-w-0 flex-1 overflow-auto" data-scroll>
             <PageCanvas
@@ -180,7 +189,6 @@ function OpenDrawing(props: {
               }}
             />
           </div>
-          <PageZoom surface={surface} scale={scale} pane={pane} />
           {pictures.coming > 0 && (
             <p
               role="status"

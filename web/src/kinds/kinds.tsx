@@ -21,7 +21,12 @@ interface KindScreens<Content = DocumentContent> {
   /** What is chosen in it besides objects, at the head of the panel. */
   Chosen?: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
   /** Where an object stands in it, as a section of its panel. */
-  Standing?: ComponentType<{ surface: Surface; tetherId: string; isAllowed: boolean }>;
+  Standing?: ComponentType<{
+    documentId: string;
+    surface: Surface;
+    tetherId: string;
+    isAllowed: boolean;
+  }>;
   /** What is settled once for the document, as sections of the panel. */
   Settings: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
   /** A small picture of its beginning. */

@@ -17,8 +17,8 @@ const HOLD = 3;
 /** Millimetres between the lines of a hatching, and their width. */
 const HATCH = { gap: 2, line: 0.18 };
 
-/** Something drawn with lines: in millimetres from its corner. */
-export function DrawnThing({ thing }: { thing: Thing }): ReactNode {
+/** Something drawn with lines: in millimetres from its corner. `measures`: the scale of the plan that it measures in. */
+export function DrawnThing({ thing, measures }: { thing: Thing; measures: number }): ReactNode {
   switch (thing.kind) {
     case 'rectangle':
     case 'ellipse': {
@@ -38,7 +38,7 @@ export function DrawnThing({ thing }: { thing: Thing }): ReactNode {
         />
       );
     case 'dimension':
-      return <Dimension thing={thing} />;
+      return <Dimension thing={thing} measures={measures} />;
     default:
       return null;
   }
@@ -111,7 +111,8 @@ function Shape(props: {
 /** Height of the figures of a dimension, in millimetres. */
 const FIGURES = 2.5;
 
-function Dimension({ thing }: { thing: Extract<Thing, { kind: 'dimension' }> }) {
+function Dimension(props: { thing: Extract<Thing, { kind: 'dimension' }>; measures: number }) {
+  const { thing, measures } = props;
   const lines = dimensionLines({ x: 0, y: 0 }, thing.to, thing.beside);
   if (!lines) return null;
   const stroke = { stroke: thing.colour, strokeWidth: thing.line };
@@ -142,7 +143,7 @@ function Dimension({ thing }: { thing: Extract<Thing, { kind: 'dimension' }> }) 
         fontSize={fontSizeFor(FIGURES, CAPITALS)}
         fill={thing.colour}
       >
-        {lengthWords(lines.length)}
+        {lengthWords(lines.length / measures)}
       </text>
     </InMillimetres>
   );

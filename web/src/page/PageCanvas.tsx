@@ -15,7 +15,7 @@ import {
 } from 'react';
 import { useSurface } from '../documents/surface.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
-import { objectSelected, panelShown, zoomed } from '../state/workbench-slice.ts';
+import { cellPicked, objectSelected, panelShown, zoomed } from '../state/workbench-slice.ts';
 import { Grips } from './Grips.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
@@ -48,6 +48,7 @@ interface Props {
   onDrop: (event: DragEvent, at: Point) => void;
 }
 
+const NOTHING_DRAGGED = null;
 const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
 
 /** The page that is shown, with everything on it, and what is done to it by pointer and keys. */
@@ -140,6 +141,13 @@ export function PageCanvas(props: Props) {
       begin(event, { kind: 'frame', from: at, kept }, null);
       return;
     }
+    const mark = target.closest('[data-mark]');
+    const marks = surface.pages.thing(id);
+    if (mark && marks?.kind === 'marks') {
+      const { mark: key = '', row = '' } = (mark as SVGElement).dataset;
+      begin(event, { kind: 'mark', from: at, thing: marks, key, row: Number(row) }, null);
+      return;
+    }
     if (event.shiftKey) {
       const next = new Set(surface.chosenIds());
       if (next.has(id)) next.delete(id);
@@ -201,6 +209,11 @@ export function PageCanvas(props: Props) {
       finishDrawing(what, seenAt(what, at, event, snapping()), press.isMoved);
       return;
     }
+    if (what.kind === 'mark') {
+      if (press.isMoved) surface.moveMark(what.thing, what.key, at);
+      else showRow(what.thing.of, what.row);
+      return;
+    }
     if (!press.isMoved) {
       // A press on one of several that are chosen chooses it alone.
       if (press.thing && !event.shiftKey) surface.choose([press.thing]);
@@ -214,6 +227,14 @@ export function PageCanvas(props: Props) {
     if (what.kind === 'frame' && last.frame) {
       surface.choose([...what.kept, ...touchedBy(surface, last.frame)]);
     }
+  };
+
+  /** Shows the row that a mark stands for: in its table, and in the source where that stands beside. */
+  const showRow = (tetherId: string, row: number) => {
+    surface.select(tetherId);
+    dispatch(objectSelected(tetherId));
+    dispatch(cellPicked({ tetherId, row, column: null }));
+    dispatch(panelShown(true));
   };
 
   const finishDrawing = (what: Held & { kind: 'draw' }, last: Seen, isMoved: boolean) => {
@@ -254,7 +275,14 @@ export function PageCanvas(props: Props) {
   };
 
   const by = seen.by;
-  const isMoving = (thing: Thing) => by !== null && chosen.has(thing.id) && surface.isFree(thing);
+  const isMoving = (thing: Thing): boolean => {
+    if (by === null) return false;
+    if (chosen.has(thing.id)) return surface.isFree(thing);
+    // What stands in a view goes with it.
+    const view = thing.kind === 'marks' || thing.kind === 'dimension' ? thing.view : null;
+    const moved = view === null || !chosen.has(view) ? null : surface.pages.thing(view);
+    return moved !== null && surface.isFree(moved);
+  };
   const [one, ...others] = things.filter(({ id }) => chosen.has(id));
   return (
     <div
@@ -321,6 +349,7 @@ export function PageCanvas(props: Props) {
                 isWriting={writing === thing.id}
                 onWritten={written}
                 onShowPanel={showPanel}
+                dragged={seen.mark?.thing === thing.id ? seen.mark : NOTHING_DRAGGED}
               />
             );
           })}
@@ -330,14 +359,15 @@ export function PageCanvas(props: Props) {
             const isOne = others.length === 0;
             const box = isOne && seen.box ? seen.box : isMoving(thing) ? shifted(place, by) : place;
             const isFree = surface.isFree(thing);
-            const hasGrips = isOne && isFree && thing.kind !== 'line' && thing.kind !== 'dimension';
+            const hasGrips =
+              isOne && isFree && !['line', 'dimension', 'marks'].includes(thing.kind);
             return (
               <Grips
                 key={thing.id}
                 box={box}
                 scale={scale}
                 hasGrips={hasGrips}
-                canTurn={isOne && isFree && thing.kind !== 'dimension'}
+                canTurn={isOne && isFree && thing.kind !== 'dimension' && thing.kind !== 'marks'}
                 isLocked={!isFree}
                 onGrip={(which, event) =>
                   grip(
@@ -496,8 +526,14 @@ function drawnThing(
         ...{ ...base, ...ink, kind: 'line', x: a.x, y: a.y },
         ...{ points: [{ x: 0, y: 0 }, to], isClosed: false, fill: 'none' },
       };
-    case 'dimension':
-      return { ...base, ...ink, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 };
+    case 'dimension': {
+      const view = surface.viewAt(a);
+      const isInView = view !== null && surface.viewAt(b)?.id === view.id;
+      return {
+        ...{ ...base, ...ink, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 },
+        view: isInView ? view.id : null,
+      };
+    }
     case 'rectangle':
     case 'ellipse':
       return { ...base, ...ink, kind: tool, ...frame, fill: 'none' };

@@ -37,14 +37,11 @@ export function PageZoom(props: {
     });
   };
   return (
-    <fieldset
-      aria-label="Zoom"
-      className="absolute bottom-3 left-2 z-20 flex items-center rounded-box border border-hairline bg-white/95"
-    >
+    <fieldset aria-label="Zoom" className="flex shrink-0 items-center">
       <IconButton
         icon={Minus}
         label="Smaller"
-        className="size-7"
+        className="size-6"
         disabled={smaller === undefined}
         onClick={() => smaller !== undefined && dispatch(zoomed(smaller))}
       />
@@ -59,20 +56,20 @@ export function PageZoom(props: {
       <IconButton
         icon={Plus}
         label="Larger"
-        className="size-7"
+        className="size-6"
         disabled={larger === undefined}
         onClick={() => larger !== undefined && dispatch(zoomed(larger))}
       />
       <IconButton
         icon={MoveHorizontal}
         label="As wide as there is room"
-        className="size-7"
+        className="size-6"
         onClick={() => dispatch(zoomed('width'))}
       />
       <IconButton
         icon={Scan}
         label="What is chosen, as large as there is room"
-        className="size-7"
+        className="size-6"
         disabled={!hasChosen}
         onClick={toChosen}
       />

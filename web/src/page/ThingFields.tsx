@@ -31,6 +31,8 @@ import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { measuresOf } from './DrawnThing.tsx';
+import { MarksFold } from './MarksFields.tsx';
+import { PlanFields } from './PlanFields.tsx';
 import { PageSurface } from './page-surface.ts';
 
 const FAR = 20_000;
@@ -44,10 +46,20 @@ const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
 ];
 
 /** Of a placed object: where it stands on its page. */
-export function ObjectPlaceFold(props: { surface: Surface; tetherId: string; isAllowed: boolean }) {
-  const { surface, tetherId, isAllowed } = props;
+export function ObjectPlaceFold(props: {
+  documentId: string;
+  surface: Surface;
+  tetherId: string;
+  isAllowed: boolean;
+}) {
+  const { documentId, surface, tetherId, isAllowed } = props;
   if (!(surface instanceof PageSurface)) return null;
-  return <ObjectPlace surface={surface} tetherId={tetherId} isAllowed={isAllowed} />;
+  return (
+    <>
+      <ObjectPlace surface={surface} tetherId={tetherId} isAllowed={isAllowed} />
+      <MarksFold {...{ documentId, surface, tetherId, isAllowed }} />
+    </>
+  );
 }
 
 function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed: boolean }) {
@@ -89,6 +101,8 @@ export const THING_WORDS: Record<Thing['kind'], string> = {
   line: 'Line',
   dimension: 'Dimension',
   picture: 'Picture',
+  view: 'Plan',
+  marks: 'Marks',
 };
 
 function PlaceFields(props: {
@@ -110,7 +124,7 @@ function PlaceFields(props: {
   const isFree = isAllowed && things.some((each) => surface.isFree(each));
   const isOne = more.length === 0;
   const isObject = thing.kind === 'object';
-  const hasBox = thing.kind !== 'line' && thing.kind !== 'dimension';
+  const hasBox = !['line', 'dimension', 'marks'].includes(thing.kind);
   const isAllLocked = things.every(({ isLocked }) => isLocked);
   const isGrouped = things.some(({ group }) => group !== null);
   return (
@@ -348,6 +362,14 @@ function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boole
           <p className="text-sm text-muted">Press Enter, or click it twice, to write in it.</p>
         </div>
       );
+    case 'view':
+      return <PlanFields surface={surface} thing={thing} isAllowed={isAllowed} />;
+    case 'marks':
+      return (
+        <p className="text-muted">
+          Its fields are in the panel of the object whose rows they are, under “Its rows as marks”.
+        </p>
+      );
     case 'picture':
       return (
         <TextField
@@ -421,7 +443,7 @@ function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boole
             />
           )}
           {measured && (
-            <p className="text-sm text-muted">Area: {mm(measured.area / 100)} cm² on the sheet.</p>
+            <p className="text-sm text-muted">Area on the sheet: {mm(measured.area / 100)} cm².</p>
           )}
         </div>
       );

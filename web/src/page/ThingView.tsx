@@ -1,9 +1,12 @@
 import { type Box, PIXELS_PER_MM, type Point, type TurnedBox } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import type { MarksThing, Thing } from '@tether/documents';
 import { memo } from 'react';
 import { pictureAddress } from '../documents/pictures/picture-address.ts';
+import { useSurface } from '../documents/surface.ts';
 import { DrawnThing } from './DrawnThing.tsx';
+import { MarksOnPlan } from './MarksOnPlan.tsx';
 import { PlacedThing } from './PlacedThing.tsx';
+import { PlanView } from './PlanView.tsx';
 import type { PageSurface } from './page-surface.ts';
 import { TextThing } from './TextThing.tsx';
 
@@ -23,6 +26,8 @@ interface Props {
   isWriting: boolean;
   onWritten: (text: string | null) => void;
   onShowPanel: (thing: Thing) => void;
+  /** The mark that is dragged, and how far. */
+  dragged?: { key: string; by: Point } | null;
 }
 
 const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
@@ -38,7 +43,7 @@ export const ThingView = memo(function ThingView(props: Props) {
     <div
       data-thing={thing.id}
       {...(isObject ? { 'data-tether-id': thing.tetherId } : {})}
-      className={`thing absolute ${isObject ? 'placed-object' : ''}`}
+      className={`thing absolute ${isObject ? 'placed-object' : ''} ${thing.kind === 'marks' ? 'pointer-events-none' : ''}`}
       style={{
         left: px(corner.x),
         top: px(corner.y),
@@ -70,12 +75,29 @@ export const ThingView = memo(function ThingView(props: Props) {
           draggable={false}
           className="size-full object-fill"
         />
+      ) : thing.kind === 'view' ? (
+        <PlanView thing={thing} />
+      ) : thing.kind === 'marks' ? (
+        <MarksIn documentId={documentId} surface={surface} thing={thing} dragged={props.dragged} />
       ) : (
-        <DrawnThing thing={thing} />
+        <DrawnThing thing={thing} measures={surface.scaleOf(thing)} />
       )}
     </div>
   );
 });
+
+function MarksIn(props: {
+  documentId: string;
+  surface: PageSurface;
+  thing: MarksThing;
+  dragged: Props['dragged'];
+}) {
+  const { documentId, surface, thing, dragged = null } = props;
+  const view = useSurface(surface, () => surface.pages.thing(thing.view));
+  return view?.kind === 'view' ? (
+    <MarksOnPlan documentId={documentId} thing={thing} view={view} dragged={dragged} />
+  ) : null;
+}
 
 /** Where something stands while it is moved by hand. */
 export const shifted = (box: TurnedBox, by: Point | null): TurnedBox =>

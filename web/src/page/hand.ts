@@ -15,6 +15,7 @@ import {
   snapBox,
   type TurnedBox,
 } from '@tether/core';
+import type { MarksThing } from '@tether/documents';
 import type { PageSurface } from './page-surface.ts';
 
 /** What a pointer that is down does on a page. */
@@ -22,6 +23,7 @@ export type Held =
   | { kind: 'move'; from: Point; ids: string[]; boxes: TurnedBox[]; guides: Guide[] }
   | { kind: 'size'; from: Point; id: string; box: TurnedBox; grip: Grip; guides: Guide[] }
   | { kind: 'turn'; id: string; box: TurnedBox }
+  | { kind: 'mark'; from: Point; thing: MarksThing; key: string; row: number }
   | { kind: 'frame'; from: Point; kept: ReadonlySet<string> }
   | { kind: 'draw'; from: Point; guides: Guide[] };
 
@@ -35,10 +37,19 @@ export interface Seen {
   frame: Box | null;
   /** From where to where a line is drawn. */
   line: [Point, Point] | null;
+  /** The mark that is dragged, of which marks, and how far. */
+  mark: { thing: string; key: string; by: Point } | null;
   guides: Guide[];
 }
 
-export const NOTHING_SEEN: Seen = { by: null, box: null, frame: null, line: null, guides: [] };
+export const NOTHING_SEEN: Seen = {
+  by: null,
+  box: null,
+  frame: null,
+  line: null,
+  mark: null,
+  guides: [],
+};
 
 /** Steps in which a thing turns while a key holds it to them; degrees. */
 const TURN_STEP = 15;
@@ -118,6 +129,10 @@ export function seenAt(
       const step = keys.shiftKey ? TURN_STEP : 1;
       const turn = (Math.round(degrees / step) * step) % 360;
       return { ...NOTHING_SEEN, box: { ...held.box, turn } };
+    }
+    case 'mark': {
+      const by = { x: at.x - held.from.x, y: at.y - held.from.y };
+      return { ...NOTHING_SEEN, mark: { thing: held.thing.id, key: held.key, by } };
     }
     case 'frame':
       return { ...NOTHING_SEEN, frame: boxBetween(held.from, at) };

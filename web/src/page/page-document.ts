@@ -6,6 +6,7 @@ import {
   layerSchema,
   type PartList,
   pageSettings,
+  partFrom,
   type SharedParts,
   sharedDressings,
   sharedParts,
@@ -93,7 +94,7 @@ export class PageDocument {
     const known = this.known.get(id);
     if (known !== undefined) return known;
     const part = this.parts('things').get(id);
-    const read = part instanceof Y.Map ? thingSchema.safeParse({ id, ...part.toJSON() }) : null;
+    const read = part instanceof Y.Map ? thingSchema.safeParse(partFrom(id, part)) : null;
     const thing = read?.success ? read.data : null;
     this.known.set(id, thing);
     return thing;
@@ -155,7 +156,9 @@ export class PageDocument {
     const part = this.parts(list).get(id);
     if (!(part instanceof Y.Map)) return;
     for (const [name, value] of Object.entries(change)) {
-      if (!isSame(part.get(name), value)) part.set(name, value);
+      // Of a property that is many of one sort a single one is taken out by setting it to nothing.
+      if (value === undefined) part.delete(name);
+      else if (!isSame(part.get(name), value)) part.set(name, value);
     }
   }
 

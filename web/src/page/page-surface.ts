@@ -7,11 +7,14 @@ import {
   boxOfAll,
   type DocumentLook,
   distributeBoxes,
+  isIn,
+  onPlan,
   PIXELS_PER_MM,
   type Point,
   restack,
   type Size,
   type Step,
+  scaleToFit,
   type TurnedBox,
   USUAL_LOOK,
 } from '@tether/core';
@@ -25,11 +28,13 @@ import {
   type Form,
   type KindName,
   kindOf,
+  type MarksThing,
   type ObjectThing,
   objectsOnPages,
   type PageContent,
   type Thing,
   thingSchema,
+  type ViewThing,
 } from '@tether/documents';
 import { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
@@ -215,17 +220,30 @@ export class PageSurface implements Surface {
   moveChosen(by: Point, sort: string | null = null): void {
     if (by.x === 0 && by.y === 0) return;
     const places = this.places();
-    this.changeChosen((thing) => {
-      const place = places.get(thing.id);
+    // A dimension in a plan goes with its view.
+    const bound = this.thingsHere().filter(
+      (thing) =>
+        thing.kind === 'dimension' &&
+        thing.view !== null &&
+        this.chosen.has(thing.view) &&
+        !this.chosen.has(thing.id),
+    );
+    const moved = (thing: Thing): Record<string, unknown> => {
+      const to = { x: round(thing.x + by.x), y: round(thing.y + by.y) };
+      if (thing.kind !== 'object' || !(thing.below || thing.field)) return to;
       // What moves with the upper one need not be moved itself.
-      if (thing.kind === 'object' && thing.below && this.chosen.has(thing.below.of)) return {};
-      if (thing.kind === 'object' && thing.below && place) {
-        return { below: null, x: round(place.x + by.x), y: round(place.y + by.y) };
+      if (thing.below && this.chosen.has(thing.below.of)) return {};
+      const place = places.get(thing.id) ?? thing;
+      const own = { x: round(place.x + by.x), y: round(place.y + by.y) };
+      return { ...own, below: null, field: null };
+    };
+    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    if (free.length === 0) return;
+    this.pages.step(() => {
+      for (const thing of free) this.pages.change(thing.id, moved(thing));
+      for (const { id, x, y } of bound) {
+        this.pages.change(id, { x: round(x + by.x), y: round(y + by.y) });
       }
-      if (thing.kind === 'object' && thing.field && place) {
-        return { field: null, x: round(place.x + by.x), y: round(place.y + by.y) };
-      }
-      return { x: round(thing.x + by.x), y: round(thing.y + by.y) };
     }, sort);
   }
 
@@ -339,6 +357,12 @@ export class PageSurface implements Surface {
         x: round(thing.x + by.x),
         y: round(thing.y + by.y),
       };
+      if (copy.kind === 'marks') {
+        return { ...copy, view: names.get(copy.view)?.id ?? copy.view };
+      }
+      if (copy.kind === 'dimension' && copy.view) {
+        return { ...copy, view: names.get(copy.view)?.id ?? copy.view };
+      }
       if (copy.kind !== 'object') return copy;
       const upper = copy.below && names.get(copy.below.of);
       return {
@@ -518,6 +542,75 @@ export class PageSurface implements Surface {
         ...{ width: round(natural.width * share), height: round(natural.height * share) },
       }),
     ]);
+  }
+
+  /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
+  addPlan(picture: { hash: string; width: number; height: number }, name: string): void {
+    const space = this.kind.space(this.page());
+    const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
+    const scale = scaleToFit(size, space);
+    const box = {
+      width: round(Math.min(space.width, size.width * scale)),
+      height: round(Math.min(space.height, size.height * scale)),
+    };
+    this.add([
+      thingSchema.parse({
+        ...{ ...this.fresh(), kind: 'view', hash: picture.hash, alt: name },
+        ...{ pixelWidth: picture.width, pixelHeight: picture.height, trueWidth: size.width },
+        ...{ x: space.x, y: space.y, ...box, scale },
+        centre: { x: size.width / 2, y: size.height / 2 },
+      }),
+    ]);
+  }
+
+  /** Says how wide a plan is in truth; what is marked and shown of it stays where it is in the plan. */
+  setTrueWidth(view: ViewThing, trueWidth: number): void {
+    const factor = trueWidth / view.trueWidth;
+    const scaled = ({ x, y }: Point) => ({ x: x * factor, y: y * factor });
+    this.pages.step(() => {
+      this.pages.change(view.id, { trueWidth, centre: scaled(view.centre) });
+      for (const thing of this.pages.things()) {
+        if (thing.kind !== 'marks' || thing.view !== view.id) continue;
+        for (const [key, place] of Object.entries(thing.places)) {
+          this.pages.change(thing.id, { [`places.${key}`]: scaled(place) });
+        }
+        if (thing.from.kind === 'along') {
+          const line = thing.from.line.map(scaled);
+          this.pages.change(thing.id, { from: { ...thing.from, line } });
+        }
+      }
+    });
+  }
+
+  /** The points of a line that is drawn over a view, in its plan. */
+  lineInPlan(line: Extract<Thing, { kind: 'line' }>, view: ViewThing): Point[] {
+    const { x, y, width, height, scale, centre, planTurn } = view;
+    const plan = { box: { x, y, width, height }, scale, centre, turn: planTurn };
+    return line.points.map((point) => onPlan(plan, { x: line.x + point.x, y: line.y + point.y }));
+  }
+
+  /** The topmost view at a place of the page shown. */
+  viewAt(place: Point): ViewThing | null {
+    const found = this.thingsHere().findLast(
+      (thing) => thing.kind === 'view' && isIn(place, thing),
+    );
+    return found?.kind === 'view' ? found : null;
+  }
+
+  /** The scale of the plan that a dimension measures in; 1 for the sheet. */
+  scaleOf(thing: Thing): number {
+    if (thing.kind !== 'dimension' || thing.view === null) return 1;
+    const view = this.pages.thing(thing.view);
+    return view?.kind === 'view' ? view.scale : 1;
+  }
+
+  /** Puts a mark elsewhere in its plan; it stands there by hand then. */
+  moveMark(thing: MarksThing, key: string, to: Point): void {
+    const view = this.pages.thing(thing.view);
+    if (view?.kind !== 'view' || !this.isFree(thing)) return;
+    const { x, y, width, height, scale, centre, planTurn } = view;
+    const place = onPlan({ box: { x, y, width, height }, scale, centre, turn: planTurn }, to);
+    this.pages.step(() => this.pages.change(thing.id, { [`places.${key}`]: place }));
   }
 
   /** Where something comes to stand that nobody gave a place: in the upper left of the frame. */

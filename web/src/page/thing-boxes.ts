@@ -6,7 +6,7 @@ import {
   type Size,
   type TurnedBox,
 } from '@tether/core';
-import type { ObjectThing, Thing } from '@tether/documents';
+import type { MarksThing, ObjectThing, Thing } from '@tether/documents';
 
 /** Millimetres of an object whose figures have not come yet. */
 const UNKNOWN: Size = { width: 60, height: 20 };
@@ -29,7 +29,12 @@ export function boxesOf(
   const boxOf = (thing: Thing, seen: ReadonlySet<string>): TurnedBox => {
     const known = boxes.get(thing.id);
     if (known) return known;
-    const box = thing.kind === 'object' ? objectBox(thing, seen) : plainBox(thing);
+    const box =
+      thing.kind === 'object'
+        ? objectBox(thing, seen)
+        : thing.kind === 'marks'
+          ? marksBox(thing)
+          : plainBox(thing);
     boxes.set(thing.id, box);
     return box;
   };
@@ -45,11 +50,16 @@ export function boxesOf(
     const above = boxOf(upper, new Set([...seen, thing.id]));
     return { x: above.x, y: bottomOf(above) + thing.below.gap, ...size, turn: thing.turn };
   };
+  /** Marks stand where their view stands. */
+  const marksBox = ({ view, x, y, turn }: MarksThing): TurnedBox => {
+    const plan = byId.get(view);
+    return plan?.kind === 'view' ? plainBox(plan) : { x, y, width: 0, height: 0, turn };
+  };
   for (const thing of things) boxOf(thing, new Set());
   return boxes;
 }
 
-function plainBox(thing: Exclude<Thing, ObjectThing>): TurnedBox {
+function plainBox(thing: Exclude<Thing, ObjectThing | MarksThing>): TurnedBox {
   const { x, y, turn } = thing;
   switch (thing.kind) {
     case 'line': {

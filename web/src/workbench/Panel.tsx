@@ -195,7 +195,12 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
       <Origin tether={tether} onChangeReach={onChangeReach} />
       {surface && Standing && (
         <Suspense>
-          <Standing surface={surface} tetherId={tether.id} isAllowed={isAllowed} />
+          <Standing
+            documentId={saved.id}
+            surface={surface}
+            tetherId={tether.id}
+            isAllowed={isAllowed}
+          />
         </Suspense>
       )}
       {surface && (

@@ -37,7 +37,7 @@ export function VersionsSection(props: { saved: DocumentDetail; surface: Surface
         className="mb-2"
         onClick={() => void keep({ id: documentId, why: 'kept', content: surface.content() })}
       >
-        Keep the text as it is now
+        Keep it as it is now
       </Button>
       {error && <FaultNote fault={faultOf(error)} />}
       <ol className="flex flex-col gap-1">
@@ -101,7 +101,11 @@ function Version(props: {
         tabIndex={0}
         className="min-h-0 flex-1 overflow-auto border border-hairline bg-mist p-4"
       >
-        {content && !isCompared && <Whole documentId={documentId} content={content} />}
+        {content && !isCompared && (
+          <Suspense fallback={null}>
+            <Whole documentId={documentId} content={content} />
+          </Suspense>
+        )}
         {content && isCompared && (
           <Suspense fallback={<p className="text-muted">Comparing …</p>}>
             <Compared documentId={documentId} before={content} after={now} />

@@ -36,7 +36,7 @@ export function CommentsSection(props: {
       {all.length === 0 && (
         <p className="text-muted">
           {tetherId === null
-            ? 'None yet. Mark words in the text, or select an object, and press “Comment” on the rail.'
+            ? 'None yet. Mark words, or select an object, and press “Comment” on the rail.'
             : 'None on this object yet.'}
         </p>
       )}

@@ -9,8 +9,8 @@ import { standingWords } from '../../ui/standing-words.ts';
 export function Cleat(props: { tether: Tether; onClick: () => void; isSmall?: boolean }) {
   const { tether, onClick, isSmall = false } = props;
   const place = isSmall
-    ? 'bottom-full left-full grid size-6 place-items-center'
-    : 'top-0 left-full ml-2 flex h-6 w-max items-center gap-1 px-1.5 whitespace-nowrap';
+    ? 'bottom-full left-full grid size-6 place-items-center border-transparent hover:bg-white'
+    : 'top-0 left-full ml-2 flex h-6 w-max items-center gap-1 border-hairline bg-white px-1.5 whitespace-nowrap';
   return (
     <button
       type="button"
@@ -18,7 +18,7 @@ export function Cleat(props: { tether: Tether; onClick: () => void; isSmall?: bo
       onClick={onClick}
       title={isSmall ? standingWords(tether) : undefined}
       aria-label={`${tether.name}: ${standingWords(tether)}. Show its panel`}
-      className={`cleat absolute rounded-box border border-hairline bg-white font-sans text-[12px] leading-4 text-ink hover:border-deep ${place}`}
+      className={`cleat absolute rounded-box border font-sans text-[12px] leading-4 text-ink hover:border-deep ${place}`}
     >
       <StandingGlyph standing={tether.standing} />
       {!isSmall && standingWords(tether)}

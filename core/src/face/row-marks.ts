@@ -1,0 +1,203 @@
+import type { Box, Point } from '../page/box.ts';
+import { boxAround } from '../page/box.ts';
+import { placeAt } from '../page/measure.ts';
+import { headerOf, headersOf } from '../sheet/header.ts';
+import { shownPlaces } from '../sheet/merged.ts';
+import { type Cell, gridOf, isFilled, type Snapshot } from '../sheet/sheet.ts';
+import { totalsRows } from '../sheet/totals.ts';
+
+/** How the rows of a reach are set out as marks in a plan. Columns are named by their header texts. */
+export interface MarkWish {
+  /** The column whose text names a row. */
+  key: string;
+  /** Columns that the label of a mark shows. */
+  labels: readonly string[];
+  from: MarkPlaces;
+  /** Places that were set by hand, in millimetres of the plan, by the text that names the row. They count before all others. */
+  places: Readonly<Record<string, Point>>;
+}
+
+/** Where marks stand that nobody set by hand. */
+export type MarkPlaces =
+  | { kind: 'hand' }
+  /** By two columns; `unit` is the millimetres that one stands for. */
+  | { kind: 'coordinates'; x: string; y: string; unit: number }
+  /** Along a line in the plan: by a column of chainages, and one of offsets to its right where there is one. */
+  | {
+      kind: 'along';
+      line: readonly Point[];
+      chainage: string;
+      offset: string | null;
+      unit: number;
+    };
+
+/** A row as a mark. */
+export interface RowMark {
+  key: string;
+  /** Its row, as an index into the area of the snapshot. */
+  row: number;
+  label: string[];
+  /** In millimetres of the plan; null where it has none. */
+  place: Point | null;
+  isByHand: boolean;
+}
+
+/** What somebody should look at. */
+export type MarkNote =
+  | { kind: 'column missing'; column: string }
+  | { kind: 'no name'; row: number }
+  | { kind: 'double'; key: string; count: number }
+  | { kind: 'no number'; key: string; column: string; text: string }
+  | { kind: 'outside'; key: string }
+  | { kind: 'unplaced'; key: string }
+  /** A place was set by hand for a row that is not there any more. */
+  | { kind: 'gone'; key: string };
+
+/** Rows of more marks than this on one plan are not drawn. */
+export const MOST_MARKS = 5_000;
+
+/**
+ * Sets out the rows of a table as marks in a plan of this size (millimetres): every row of its body that is shown and is no
+ * total. Rows that cannot be set out are told of and come without a place; none is left out without a word.
+ */
+export function rowMarks(
+  snapshot: Snapshot,
+  wish: MarkWish,
+  plan: { width: number; height: number },
+): { marks: RowMark[]; notes: MarkNote[] } {
+  const grid = gridOf(snapshot);
+  const headers = headersOf(snapshot, grid);
+  const { title, rows: headed } = headerOf(snapshot, grid);
+  const totals = totalsRows(snapshot, grid);
+  const notes: MarkNote[] = [];
+  const columnOf = (header: string): number | null => {
+    const at = headers.indexOf(header);
+    if (at >= 0) return at;
+    const isTold = notes.some((note) => note.kind === 'column missing' && note.column === header);
+    if (!isTold) notes.push({ kind: 'column missing', column: header });
+    return null;
+  };
+  const keyColumn = columnOf(wish.key);
+  const labels = wish.labels.map(columnOf);
+  const { from } = wish;
+  const measured =
+    from.kind === 'coordinates'
+      ? [from.x, from.y].map((header) => ({ header, at: columnOf(header) }))
+      : from.kind === 'along'
+        ? [from.chainage, ...(from.offset === null ? [] : [from.offset])].map((header) => ({
+            header,
+            at: columnOf(header),
+          }))
+        : [];
+  const marks: RowMark[] = [];
+  const around: Box = { x: 0, y: 0, ...plan };
+  for (const row of shownPlaces(snapshot).rows) {
+    const cells = grid[row] ?? [];
+    if (row < title + headed || totals.has(row) || !cells.some(isFilled)) continue;
+    const named = keyColumn === null ? '' : (cells[keyColumn]?.text.trim() ?? '');
+    if (named === '') {
+      if (keyColumn !== null) notes.push({ kind: 'no name', row: snapshot.area.top + row });
+      continue;
+    }
+    const label = labels.map((at) => (at === null ? '' : (cells[at]?.text.trim() ?? '')));
+    const byHand = Object.hasOwn(wish.places, named) ? wish.places[named]! : null;
+    let place: Point | null = byHand;
+    if (!place && from.kind !== 'hand') {
+      const numbers = measured.map(({ header, at }) => {
+        if (at === null) return null;
+        const number = numberIn(cells[at]);
+        if (number === null) {
+          notes.push({
+            kind: 'no number',
+            key: named,
+            column: header,
+            text: cells[at]?.text ?? '',
+          });
+        }
+        return number;
+      });
+      if (numbers.every((number) => number !== null)) {
+        const [a = 0, b = 0] = numbers.map((number) => number! * from.unit);
+        place =
+          from.kind === 'coordinates'
+            ? { x: a, y: b }
+            : placeAt(from.line, { along: a, beside: b });
+      }
+    }
+    if (place && !isAt(place, around)) {
+      notes.push({ kind: 'outside', key: named });
+    } else if (!place && from.kind === 'hand') notes.push({ kind: 'unplaced', key: named });
+    marks.push({
+      key: named,
+      row,
+      label: label.filter((text) => text !== ''),
+      place,
+      isByHand: byHand !== null,
+    });
+  }
+  const counts = new Map<string, number>();
+  for (const { key } of marks) counts.set(key, (counts.get(key) ?? 0) + 1);
+  for (const [key, count] of counts) if (count > 1) notes.push({ kind: 'double', key, count });
+  for (const key of Object.keys(wish.places)) {
+    // Where the column of names is gone nothing is known of any row.
+    if (keyColumn !== null && !counts.has(key)) notes.push({ kind: 'gone', key });
+  }
+  return { marks, notes };
+}
+
+/** A number as it stands in a cell; null for everything else. A date is none, nor is a text that reads like a number. */
+function numberIn(cell: Cell | undefined): number | null {
+  return cell?.type === 'number' && typeof cell.value === 'number' && Number.isFinite(cell.value)
+    ? cell.value
+    : null;
+}
+
+function isAt({ x, y }: Point, { width, height }: Box): boolean {
+  return x >= 0 && y >= 0 && x <= width && y <= height;
+}
+
+/** Marks that stand so near to each other that they cover one another, in groups of more than one; millimetres of the plan. */
+export function marksOnOnePlace(marks: readonly RowMark[], within: number): RowMark[][] {
+  const cells = new Map<string, RowMark[]>();
+  for (const mark of marks) {
+    if (!mark.place) continue;
+    const name = `${Math.round(mark.place.x / within)} ${Math.round(mark.place.y / within)}`;
+    cells.set(name, [...(cells.get(name) ?? []), mark]);
+  }
+  return [...cells.values()].filter((group) => group.length > 1);
+}
+
+/** The part of a plan that marks stand in, in its millimetres; null where none stands. */
+export function marksAround(marks: readonly RowMark[]): Box | null {
+  return boxAround(marks.flatMap(({ place }) => place ?? []));
+}
+
+/**
+ * What to begin with for a table: its first column of texts names the rows; where a header says chainage or station, or x
+ * and y, these columns are taken (common practice of schedules). `unit` by what the header says in brackets, else metres.
+ */
+export function suggestMarks(snapshot: Snapshot): Pick<MarkWish, 'key' | 'labels'> & {
+  chainage: string | null;
+  x: string | null;
+  y: string | null;
+  unit: number;
+} {
+  const grid = gridOf(snapshot);
+  const headers = headersOf(snapshot, grid);
+  const { title, rows } = headerOf(snapshot, grid);
+  const body = grid.slice(title + rows);
+  const isNames = (column: number) => body.some((row) => row[column]?.type === 'text');
+  const first = headers.findIndex((header, column) => header !== '' && isNames(column));
+  const key = headers[first] ?? headers.find((header) => header !== '') ?? '';
+  const find = (pattern: RegExp) => headers.find((header) => pattern.test(header)) ?? null;
+  const chainage = find(/^(chainage|station|ch\b)/i);
+  const x = find(/^(x|easting)\b/i);
+  const y = find(/^(y|northing)\b/i);
+  return { key, labels: [key], chainage, x, y, unit: unitIn(chainage ?? x ?? '') };
+}
+
+/** Millimetres of the unit that a header says in brackets; metres where it says none. */
+function unitIn(header: string): number {
+  const unit = /[([]\s*(mm|cm|dm|m|km)\s*[)\]]/i.exec(header)?.[1]?.toLowerCase();
+  return { mm: 1, cm: 10, dm: 100, m: 1000, km: 1e6 }[unit ?? 'm'] ?? 1000;
+}

@@ -1,0 +1,139 @@
+import { fontSizeFor, onSheet, type Point, type RowMark, rowMarks } from '@tether/core';
+import type { MarkSymbol, MarksThing, ViewThing } from '@tether/documents';
+import { memo, useMemo } from 'react';
+import { useSnapshotQuery } from '../state/api.ts';
+import { useAppSelector } from '../state/store.ts';
+import { usePlacedTether } from '../state/usePlacedTether.ts';
+import { InMillimetres } from './DrawnThing.tsx';
+import { planOf, planSize } from './PlanView.tsx';
+import { CAPITALS, PAGE_FONT } from './page-letters.ts';
+
+/** The rows of an object as marks, and what is to be looked at; null until its figures have come. */
+export function useRowMarks(documentId: string, thing: MarksThing, view: ViewThing | null) {
+  const tether = usePlacedTether(documentId, { tetherId: thing.of });
+  const { data: snapshot } = useSnapshotQuery(tether?.shown ?? '', { skip: !tether });
+  const size = view ? planSize(view) : null;
+  const [width, height] = [size?.width ?? 0, size?.height ?? 0];
+  return useMemo(() => {
+    if (!snapshot || !tether) return null;
+    return { ...rowMarks(snapshot, thing, { width, height }), snapshot, tether };
+  }, [snapshot, tether, thing, width, height]);
+}
+
+/** The marks of a view, cut off at its edges as the plan is. */
+export function MarksOnPlan(props: {
+  documentId: string;
+  thing: MarksThing;
+  view: ViewThing;
+  /** The mark that is dragged, and how far, in millimetres of the sheet. */
+  dragged: { key: string; by: Point } | null;
+}) {
+  const { documentId, thing, view, dragged } = props;
+  const found = useRowMarks(documentId, thing, view);
+  const picked = useAppSelector(({ workbench }) =>
+    workbench.picked?.tetherId === thing.of ? workbench.picked.row : null,
+  );
+  if (!found) return null;
+  const plan = planOf(view);
+  const clip = `view-${thing.id}`;
+  const line = thing.from.kind === 'along' ? thing.from.line.map((at) => onSheet(plan, at)) : null;
+  return (
+    <InMillimetres>
+      <clipPath id={clip}>
+        <rect width={view.width} height={view.height} />
+      </clipPath>
+      <g clipPath={`url(#${clip})`}>
+        {line && (
+          <path
+            d={`M${line.map(({ x, y }) => `${x} ${y}`).join('L')}`}
+            fill="none"
+            stroke={thing.colour}
+            strokeWidth={0.18}
+            strokeDasharray="4.3 0.55 0.1 0.55"
+          />
+        )}
+        {found.marks.map((mark) => {
+          if (!mark.place) return null;
+          const at = onSheet(plan, mark.place);
+          const by = dragged?.key === mark.key ? dragged.by : null;
+          return (
+            <OneMark
+              key={`${mark.key} ${mark.row}`}
+              mark={mark}
+              x={at.x + (by?.x ?? 0)}
+              y={at.y + (by?.y ?? 0)}
+              symbol={thing.symbol}
+              size={thing.size}
+              letters={thing.letters}
+              colour={thing.colour}
+              isPicked={picked === mark.row}
+              // Nothing of a label is cut off at the edge: it stands on the other side of its symbol there.
+              isLeft={at.x + thing.size + labelWidth(mark.label, thing.letters) > view.width}
+            />
+          );
+        })}
+      </g>
+    </InMillimetres>
+  );
+}
+
+const SYMBOLS: Record<MarkSymbol, (size: number) => string> = {
+  circle: (size) =>
+    `M${-size / 2} 0A${size / 2} ${size / 2} 0 1 0 ${size / 2} 0A${size / 2} ${size / 2} 0 1 0 ${-size / 2} 0Z`,
+  square: (size) => `M${-size / 2} ${-size / 2}h${size}v${size}h${-size}Z`,
+  triangle: (size) => `M0 ${-size / 2}L${size / 2} ${size / 2}H${-size / 2}Z`,
+  cross: (size) => `M${-size / 2} ${-size / 2}l${size} ${size}m0 ${-size}l${-size} ${size}`,
+};
+
+/** Width of letters at most, in parts of the height of capitals: those of figures and capitals. */
+const WIDEST = 0.95;
+const labelWidth = (label: readonly string[], letters: number) =>
+  Math.max(0, ...label.map((text) => text.length)) * letters * WIDEST;
+
+/** Millimetres between the symbol and its label. */
+const GAP = 0.8;
+
+const OneMark = memo(function OneMark(props: {
+  mark: RowMark;
+  x: number;
+  y: number;
+  symbol: MarkSymbol;
+  size: number;
+  letters: number;
+  colour: string;
+  isPicked: boolean;
+  isLeft: boolean;
+}) {
+  const { mark, x, y, symbol, size, letters, colour, isPicked, isLeft } = props;
+  const beside = (size / 2 + GAP) * (isLeft ? -1 : 1);
+  const fontSize = fontSizeFor(letters, CAPITALS);
+  return (
+    <g transform={`translate(${x} ${y})`} data-mark={mark.key} data-row={mark.row}>
+      {isPicked && <circle r={size} fill="#b9772a" fillOpacity={0.35} className="not-printed" />}
+      <path
+        d={SYMBOLS[symbol](size)}
+        fill="white"
+        stroke={colour}
+        strokeWidth={0.35}
+        className="pointer-events-[all]"
+      />
+      <text
+        x={beside}
+        y={-size / 2}
+        textAnchor={isLeft ? 'end' : 'start'}
+        fontFamily={PAGE_FONT}
+        fontSize={fontSize}
+        fill={colour}
+        stroke="white"
+        strokeWidth={0.6}
+        paintOrder="stroke"
+      >
+        {mark.label.map((text, at) => (
+          <tspan key={at} x={beside} dy={at === 0 ? 0 : fontSize * 1.15}>
+            {text}
+          </tspan>
+        ))}
+      </text>
+    </g>
+  );
+});

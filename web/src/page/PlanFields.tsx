@@ -1,0 +1,207 @@
+import {
+  type Fault,
+  isRecommended,
+  RECOMMENDED_SCALES,
+  readScale,
+  scaleToFit,
+  writeScale,
+} from '@tether/core';
+import type { ViewThing } from '@tether/documents';
+import { useEffect, useState } from 'react';
+import { useSurface } from '../documents/surface.ts';
+import { Button } from '../ui/Button.tsx';
+import { NumberField } from '../ui/NumberField.tsx';
+import { TextField } from '../ui/TextField.tsx';
+import { Tick } from '../ui/Tick.tsx';
+import { lengthWithUnit, planSize } from './PlanView.tsx';
+import type { PageSurface } from './page-surface.ts';
+
+const FAR = 1e8;
+
+/** How a plan is seen through a view: its scale, which part of it, and how large it is in truth. */
+export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const set = (change: Record<string, unknown>) => surface.changeChosen(() => change);
+  const size = planSize(thing);
+  return (
+    <div className="flex flex-col gap-2">
+      <ScaleField thing={thing} isAllowed={isAllowed} onChange={(scale) => set({ scale })} />
+      <div className="flex flex-wrap gap-2">
+        <Button
+          disabled={!isAllowed}
+          onClick={() =>
+            set({
+              scale: scaleToFit(size, thing),
+              centre: { x: size.width / 2, y: size.height / 2 },
+              planTurn: 0,
+            })
+          }
+        >
+          Show all of the plan
+        </Button>
+      </div>
+      <NumberField
+        label="Middle across"
+        value={thing.centre.x / 1000}
+        unit="m"
+        min={-FAR}
+        max={FAR}
+        isExact
+        disabled={!isAllowed}
+        onChange={(x) => x !== null && set({ centre: { ...thing.centre, x: x * 1000 } })}
+      />
+      <NumberField
+        label="Middle down"
+        value={thing.centre.y / 1000}
+        unit="m"
+        min={-FAR}
+        max={FAR}
+        isExact
+        disabled={!isAllowed}
+        onChange={(y) => y !== null && set({ centre: { ...thing.centre, y: y * 1000 } })}
+      />
+      <NumberField
+        label="Plan turned by"
+        value={thing.planTurn}
+        unit="°"
+        min={-360}
+        max={360}
+        isExact
+        disabled={!isAllowed}
+        onChange={(planTurn) => set({ planTurn: planTurn ?? 0 })}
+      />
+      <TrueSize surface={surface} thing={thing} isAllowed={isAllowed} />
+      <Tick isOn={thing.hasBar} isDisabled={!isAllowed} onChange={(hasBar) => set({ hasBar })}>
+        With a scale bar
+      </Tick>
+      <Tick
+        isOn={thing.north !== null}
+        isDisabled={!isAllowed}
+        onChange={(isOn) => set({ north: isOn ? 0 : null })}
+      >
+        With a north arrow
+      </Tick>
+      {thing.north !== null && (
+        <NumberField
+          label="North at"
+          value={thing.north}
+          unit="°"
+          min={-360}
+          max={360}
+          isExact
+          disabled={!isAllowed}
+          onChange={(north) => set({ north: north ?? 0 })}
+        />
+      )}
+      <Tick isOn={thing.isGrey} isDisabled={!isAllowed} onChange={(isGrey) => set({ isGrey })}>
+        In shades of grey
+      </Tick>
+      <TextField
+        label="What it shows, for those who do not see it"
+        value={thing.alt}
+        maxLength={2000}
+        disabled={!isAllowed}
+        onChange={(alt) => set({ alt })}
+      />
+    </div>
+  );
+}
+
+/** The scale as it is written on drawings; one that the standard does not recommend is said as such. */
+function ScaleField(props: {
+  thing: ViewThing;
+  isAllowed: boolean;
+  onChange: (scale: number) => void;
+}) {
+  const { thing, isAllowed, onChange } = props;
+  const written = writeScale(thing.scale);
+  const [text, setText] = useState(written);
+  const [fault, setFault] = useState<Fault | null>(null);
+  useEffect(() => {
+    setText(written);
+    setFault(null);
+  }, [written]);
+  const finish = () => {
+    if (text === written) return;
+    const read = readScale(text);
+    if (read.ok) onChange(read.value);
+    setFault(read.ok ? null : read.fault);
+  };
+  return (
+    <>
+      <TextField
+        label="Scale"
+        value={text}
+        list="recommended-scales"
+        disabled={!isAllowed}
+        onChange={setText}
+        onBlur={finish}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        fault={fault}
+      />
+      <datalist id="recommended-scales">
+        {RECOMMENDED_SCALES.map((each) => (
+          <option key={each} value={each} />
+        ))}
+      </datalist>
+      {!isRecommended(thing.scale) && (
+        <p className="text-sm text-behind">
+          {written} is none of the scales that ISO 5455 recommends.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** How large the plan is in truth: as its file says, or by a length that is known. */
+function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const size = planSize(thing);
+  const dimensions = useSurface(surface, () =>
+    surface
+      .thingsHere()
+      .flatMap((each) =>
+        each.kind === 'dimension' && each.view === thing.id
+          ? [{ id: each.id, length: Math.hypot(each.to.x, each.to.y) / thing.scale }]
+          : [],
+      ),
+  );
+  const [known] = dimensions;
+  return (
+    <>
+      <NumberField
+        label="Plan is wide"
+        value={size.width / 1000}
+        unit="m"
+        min={0.001}
+        max={FAR / 1000}
+        isExact
+        disabled={!isAllowed}
+        onChange={(metres) => metres !== null && surface.setTrueWidth(thing, metres * 1000)}
+      />
+      <p className="text-sm text-muted">
+        In truth {lengthWithUnit(Math.round(size.width))} ×{' '}
+        {lengthWithUnit(Math.round(size.height))}: as its file says, unless set here.
+      </p>
+      {known ? (
+        <NumberField
+          label="The dimension is"
+          value={known.length / 1000}
+          unit="m"
+          min={0.001}
+          max={FAR / 1000}
+          isExact
+          disabled={!isAllowed}
+          onChange={(metres) => {
+            if (metres === null) return;
+            surface.setTrueWidth(thing, (thing.trueWidth * metres * 1000) / known.length);
+          }}
+        />
+      ) : (
+        <p className="text-sm text-muted">
+          Draw a dimension over a length that you know, and say here how long it is in truth.
+        </p>
+      )}
+    </>
+  );
+}
