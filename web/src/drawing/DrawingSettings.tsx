@@ -32,6 +32,7 @@ function Chosen(props: Omit<Props, 'surface'> & { surface: PageSurface }) {
   const sheet = useSurface(surface, () => sheetOf(surface.page()));
   return (
     <>
+      <h2 className="sr-only">On the sheet</h2>
       <ChosenThings surface={surface} isAllowed={isAllowed} />
       <CrowdingNotes
         surface={surface}

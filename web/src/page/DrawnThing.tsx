@@ -47,17 +47,26 @@ export function DrawnThing({ thing, measures }: { thing: Thing; measures: number
 const pathOf = (points: readonly Point[], isClosed: boolean) =>
   `M${points.map(({ x, y }) => `${x} ${y}`).join('L')}${isClosed ? 'Z' : ''}`;
 
-/** A drawing in millimetres that may go over its own edges. */
-export function InMillimetres({ children }: { children: ReactNode }) {
+/**
+ * A drawing in millimetres that may go over its own edges. Its element is one pixel large: browsers round the sizes of
+ * elements, and a drawing that is scaled by a rounded size is some thousandths too small.
+ */
+export function InMillimetres({
+  children,
+  className = '',
+}: {
+  children: ReactNode;
+  className?: string;
+}) {
   return (
     <svg
       aria-hidden
-      className="pointer-events-none absolute top-0 left-0 overflow-visible"
-      width={PIXELS_PER_MM}
-      height={PIXELS_PER_MM}
+      className={`pointer-events-none absolute top-0 left-0 overflow-visible ${className}`}
+      width={1}
+      height={1}
       viewBox="0 0 1 1"
     >
-      {children}
+      <g transform={`scale(${PIXELS_PER_MM})`}>{children}</g>
     </svg>
   );
 }
@@ -94,7 +103,7 @@ function Shape(props: {
         fill={fill === 'none' ? 'none' : 'transparent'}
         stroke="transparent"
         strokeWidth={Math.max(HOLD, thing.line)}
-        className={fill === 'none' ? 'pointer-events-[stroke]' : 'pointer-events-[all]'}
+        pointerEvents={fill === 'none' ? 'stroke' : 'all'}
       />
       <path
         d={path}
@@ -123,7 +132,7 @@ function Dimension(props: { thing: Extract<Thing, { kind: 'dimension' }>; measur
         d={pathOf([from, to], false)}
         stroke="transparent"
         strokeWidth={HOLD}
-        className="pointer-events-[stroke]"
+        pointerEvents="stroke"
       />
       {[...lines.extensions, lines.line].map(([a, b], at) => (
         <line key={at} x1={a.x} y1={a.y} x2={b.x} y2={b.y} {...stroke} />

@@ -5,7 +5,6 @@ import { useSurface } from '../documents/surface.ts';
 import { useSnapshotQuery } from '../state/api.ts';
 import { usePlacedTether } from '../state/usePlacedTether.ts';
 import { Button } from '../ui/Button.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
@@ -116,7 +115,11 @@ function MarksOf(props: {
     else set({ from: { kind, line, chainage: first, offset: null, unit: 1000 } });
   };
   return (
-    <div className="flex flex-col gap-2">
+    <section
+      aria-label={`Marks in ${view?.alt || 'a plan'}`}
+      className="mb-3 flex flex-col gap-2 border-b border-hairline pb-3"
+    >
+      <h4 className="font-semibold">{view?.alt || 'In a plan'}</h4>
       {column('Named by', thing.key, (key) => set({ key }))}
       <fieldset className="flex flex-col gap-1">
         <legend className="text-sm font-semibold text-muted">Labels show</legend>
@@ -137,7 +140,7 @@ function MarksOf(props: {
           </Tick>
         ))}
       </fieldset>
-      <ChoiceField
+      <SelectField
         label="Stand"
         value={from.kind}
         options={[
@@ -226,7 +229,7 @@ function MarksOf(props: {
       >
         Take these marks out
       </Button>
-    </div>
+    </section>
   );
 }
 

@@ -106,6 +106,8 @@ const OneMark = memo(function OneMark(props: {
 }) {
   const { mark, x, y, symbol, size, letters, colour, isPicked, isLeft } = props;
   const beside = (size / 2 + GAP) * (isLeft ? -1 : 1);
+  // Letters are read over whatever the plan has there. A line around them would print them twice.
+  const width = labelWidth(mark.label, letters) * 0.8;
   const fontSize = fontSizeFor(letters, CAPITALS);
   return (
     <g transform={`translate(${x} ${y})`} data-mark={mark.key} data-row={mark.row}>
@@ -115,8 +117,18 @@ const OneMark = memo(function OneMark(props: {
         fill="white"
         stroke={colour}
         strokeWidth={0.35}
-        className="pointer-events-[all]"
+        pointerEvents="all"
       />
+      {mark.label.length > 0 && (
+        <rect
+          x={isLeft ? beside - width : beside}
+          y={-size / 2 - letters - 0.3}
+          width={width}
+          height={fontSize * 1.15 * (mark.label.length - 1) + letters + 0.8}
+          fill="white"
+          fillOpacity={0.75}
+        />
+      )}
       <text
         x={beside}
         y={-size / 2}
@@ -124,9 +136,6 @@ const OneMark = memo(function OneMark(props: {
         fontFamily={PAGE_FONT}
         fontSize={fontSize}
         fill={colour}
-        stroke="white"
-        strokeWidth={0.6}
-        paintOrder="stroke"
       >
         {mark.label.map((text, at) => (
           <tspan key={at} x={beside} dy={at === 0 ? 0 : fontSize * 1.15}>

@@ -16,6 +16,7 @@ import {
 import { useSurface } from '../documents/surface.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { cellPicked, objectSelected, panelShown, zoomed } from '../state/workbench-slice.ts';
+import { InMillimetres } from './DrawnThing.tsx';
 import { Grips } from './Grips.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
@@ -447,13 +448,7 @@ function Overlay({ seen, tool, scale }: { seen: Seen; tool: Tool; scale: number 
   const stroke = 1 / (scale * PIXELS_PER_MM);
   const isLine = tool === 'line' || tool === 'dimension';
   return (
-    <svg
-      aria-hidden
-      className="pointer-events-none absolute top-0 left-0 z-10 overflow-visible"
-      width={PIXELS_PER_MM}
-      height={PIXELS_PER_MM}
-      viewBox="0 0 1 1"
-    >
+    <InMillimetres className="z-10">
       {guides.map(({ way, at, from, to }, index) => (
         <line
           key={index}
@@ -497,7 +492,7 @@ function Overlay({ seen, tool, scale }: { seen: Seen; tool: Tool; scale: number 
           strokeWidth={stroke}
         />
       )}
-    </svg>
+    </InMillimetres>
   );
 }
 

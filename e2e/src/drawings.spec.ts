@@ -1,0 +1,317 @@
+import type { Locator } from '@playwright/test';
+import {
+  changeSlip,
+  dragCells,
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  type Page,
+  poppler,
+  test,
+  unfold,
+} from './fixtures.ts';
+
+const BLACK = '#10242b';
+/** A plan of 26 by 7 m, drawn in true millimetres, with a script that nobody may run. */
+const PLAN = `<svg xmlns="http://www.w3.org/2000/svg" width="26000mm" height="7000mm" viewBox="0 0 26000 7000">
+<script>window.ranHere = true;</script>
+<rect x="1700" y="2750" width="22300" height="1500" fill="#efe3d2" stroke="${BLACK}" stroke-width="18"/></svg>`;
+
+/** Makes a drawing and opens it. */
+async function newDrawing(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'New document' }).click();
+  await page.getByLabel('Kind').selectOption({ label: 'drawing' });
+  await page.getByLabel('Name of the new drawing').fill(name);
+  await page.getByRole('button', { name: 'Create it' }).click();
+  await expect(sheet(page)).toBeVisible();
+}
+
+const sheet = (page: Page): Locator => page.getByRole('application', { name: /^Page of/ });
+const rail = (page: Page): Locator => page.getByRole('toolbar', { name: 'Drawing' });
+const panel = (page: Page): Locator => page.getByRole('complementary');
+const thing = (page: Page): Locator => sheet(page).locator('[data-thing]');
+
+/** Draws from one place of the sheet to another; millimetres. */
+async function draw(page: Page, tool: string, from: [number, number], to: [number, number]) {
+  await rail(page).getByRole('button', { name: tool, exact: true }).click();
+  await drag(page, from, to);
+}
+
+async function drag(page: Page, from: [number, number], to: [number, number]) {
+  const at = await placesOn(page);
+  const [start, end] = [at(from), at(to)];
+  await page.mouse.move(start.x, start.y);
+  await page.mouse.down();
+  await page.mouse.move((start.x + end.x) / 2, (start.y + end.y) / 2);
+  await page.mouse.move(end.x, end.y);
+  await page.mouse.up();
+}
+
+/** Where places of an A3 sheet are on the screen. */
+async function placesOn(page: Page) {
+  const box = (await sheet(page).boundingBox())!;
+  return ([x, y]: [number, number]) => ({
+    x: box.x + (x / 420) * box.width,
+    y: box.y + (y / 297) * box.height,
+  });
+}
+
+/** What a field of millimetres says. */
+const field = (page: Page, label: string) => panel(page).getByLabel(label, { exact: true });
+
+test('a schedule at the frame is folded, refreshed with a new pile, its mark set out, and printed to scale', async ({
+  product,
+  desk,
+}, info) => {
+  await newDrawing(desk, 'Boardwalk sheet');
+  await rail(desk)
+    .getByLabel('Plan to put in')
+    .setInputFiles({ name: 'boardwalk.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(PLAN) });
+  await expect(sheet(desk).getByRole('img', { name: 'boardwalk' })).toBeVisible();
+  expect(await desk.evaluate(() => 'ranHere' in window)).toBe(false);
+  // Of its own unit it is 26 m wide, and the largest recommended scale at which that fits is 1:100.
+  await expect(field(desk, 'Scale')).toHaveValue('1:100');
+  await expect(panel(desk)).toContainText('26 m × 7 m');
+  await field(desk, 'Scale').fill('1:0');
+  await field(desk, 'Scale').press('Enter');
+  await expect(panel(desk)).toContainText('“1:0” is not a scale.');
+  await field(desk, 'Scale').fill('1:75');
+  await field(desk, 'Scale').press('Enter');
+  await expect(panel(desk)).toContainText('1:75 is none of the scales that ISO 5455 recommends.');
+  await field(desk, 'Scale').fill('1:100');
+  await field(desk, 'Scale').press('Enter');
+  await desk.keyboard.press('Escape');
+
+  const place = await openPlace(desk, 'Works', /boardwalk-piles/);
+  await dragCells(desk, 'Piles', 'A4', 'E4');
+  await place.getByRole('radio', { name: 'Growing block' }).click();
+  await place.getByLabel('Name', { exact: true }).fill('Pile schedule');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  const schedule = sheet(desk).getByRole('table', { name: 'Pile schedule' });
+  await expect(schedule.first()).toContainText('P-10');
+  // It stands where the frame begins, and is one table until its room is lower than it is.
+  await expect(schedule).toHaveCount(1);
+  await unfold(panel(desk), 'Where it stands');
+  await expect(field(desk, 'Across')).toHaveValue('20');
+  await field(desk, 'Across').fill('150');
+  await field(desk, 'Across').press('Enter');
+  await field(desk, 'Down').fill('120');
+  await field(desk, 'Down').press('Enter');
+  await field(desk, 'Room down').fill('50');
+  await field(desk, 'Room down').press('Enter');
+  await expect(schedule).toHaveCount(2);
+
+  await unfold(panel(desk), 'Its rows as marks');
+  await panel(desk).getByRole('button', { name: 'Mark its rows in boardwalk' }).click();
+  await expect(panel(desk)).toContainText('10 of 10 rows have their marks.');
+  await expect(sheet(desk).locator('[data-mark]')).toHaveCount(10);
+
+  // A pile is driven, and the works file saved.
+  await product.save('works/boardwalk-piles.xlsx', [
+    {
+      kind: 'insert row',
+      sheet: 'Piles',
+      row: 15,
+      values: ['P-11', '175 x 175', 24, 5.4, 3.3],
+    },
+  ]);
+  await expect(panel(desk)).toContainText('1 row inserted');
+  await panel(desk).getByRole('button', { name: 'See the changes' }).click();
+  await expect(changeSlip(desk)).toContainText('P-11');
+  await panel(desk).getByRole('button', { name: 'Refresh', exact: true }).click();
+  await expect(schedule.last()).toContainText('P-11');
+  await expect(sheet(desk).locator('[data-mark="P-11"]')).toHaveCount(1);
+
+  // A click on a mark shows its row, in the table too.
+  await sheet(desk).locator('[data-mark="P-03"] path').last().click();
+  await expect(schedule.first().locator('.picked').first()).toContainText('P-03');
+  await expectAccessible(desk);
+
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.locator('[data-print-ready="1"]')).toBeVisible();
+  const coming = desk.waitForEvent('download');
+  await desk.getByRole('button', { name: 'Save as PDF' }).click();
+  const path = info.outputPath('sheet.pdf');
+  await (await coming).saveAs(path);
+  expect(poppler('pdfinfo', path)).toMatch(/Page size:.*A3/);
+  const words = [
+    ...poppler('pdftotext', '-bbox', path, '-').matchAll(
+      /xMin="([\d.]+)" yMin="([\d.]+)" xMax="([\d.]+)"[^>]*>([^<]*)</g,
+    ),
+  ].map(([, x, y, far, word]) => ({ x: Number(x), y: Number(y), far: Number(far), word }));
+  const millimetres = (points: number) => (points * 25.4) / 72;
+  // Labels of marks are those of which two stand on one line, 2.4 m apart in truth: 24 mm at 1:100.
+  const [first, second] = ['P-01', 'P-02'].map((pile) => words.filter(({ word }) => word === pile));
+  const away = first!.flatMap(({ x, y }) =>
+    second!.filter((other) => Math.abs(other.y - y) < 0.5).map((other) => other.x - x),
+  );
+  expect(away.some((points) => Math.abs(millimetres(points) - 24) < 0.05)).toBe(true);
+  // The middles of fields 2 and 3 of the border are 50 mm apart (ISO 5457:1999, 4.4).
+  const middles = ['2', '3'].map((name) => {
+    const { x, far } = words.filter(({ word }) => word === name).sort((a, b) => a.y - b.y)[0]!;
+    return (x + far) / 2;
+  });
+  expect(Math.abs(millimetres(middles[1]! - middles[0]!) - 50)).toBeLessThan(0.1);
+});
+
+test('things are drawn, written, moved, set in line and taken back, by pointer and by keys', async ({
+  desk,
+}) => {
+  await newDrawing(desk, 'A sheet');
+  await draw(desk, 'Rectangle', [40, 40], [100, 80]);
+  await expect(thing(desk)).toHaveCount(1);
+  await expect(field(desk, 'Across')).toHaveValue('40');
+  await expect(field(desk, 'Width')).toHaveValue('60');
+  await draw(desk, 'Circle or ellipse', [150, 100], [180, 130]);
+  await draw(desk, 'Text', [40, 150], [100, 165]);
+  await desk.keyboard.type('All piles of larch');
+  await desk.keyboard.press('Control+Enter');
+  await expect(sheet(desk)).toContainText('All piles of larch');
+  await draw(desk, 'Dimension', [40, 80], [100, 80]);
+  // 60 mm of the sheet.
+  await expect(sheet(desk).locator('text', { hasText: /^60$/ })).toBeVisible();
+  await expect(thing(desk)).toHaveCount(4);
+
+  // By hand, snapped to the left side of the frame.
+  await desk.keyboard.press('Escape');
+  await drag(desk, [70, 40], [51, 60]);
+  await expect(field(desk, 'Across')).toHaveValue('20');
+  await desk.keyboard.press('ArrowRight');
+  await desk.keyboard.press('Shift+ArrowRight');
+  await expect(field(desk, 'Across')).toHaveValue('31');
+  await desk.keyboard.press('Control+z');
+  await expect(field(desk, 'Across')).toHaveValue('20');
+  await desk.keyboard.press('Control+z');
+  await expect(field(desk, 'Across')).toHaveValue('40');
+  await desk.keyboard.press('Control+Shift+z');
+  await expect(field(desk, 'Across')).toHaveValue('20');
+
+  // A frame dragged over several, which are set in line.
+  await drag(desk, [15, 30], [200, 170]);
+  await expect(panel(desk).getByRole('heading', { name: '4 things' })).toBeVisible();
+  await panel(desk).getByRole('button', { name: 'Left edges in line' }).click();
+  await unfold(panel(desk), 'On this page');
+  const outline = panel(desk).getByRole('list', { name: 'Things on this page' });
+  await outline.getByRole('button', { name: /All piles of larch/ }).click();
+  await expect(field(desk, 'Across')).toHaveValue('20');
+  await outline.getByRole('button', { name: /All piles of larch/ }).press('ArrowDown');
+  await expect(panel(desk).getByRole('heading', { name: 'Circle or ellipse' })).toBeVisible();
+
+  await sheet(desk).focus();
+  await desk.keyboard.press('Control+d');
+  await expect(thing(desk)).toHaveCount(5);
+  await desk.keyboard.press('Delete');
+  await expect(thing(desk)).toHaveCount(4);
+  await panel(desk)
+    .getByRole('button', { name: 'Undo' })
+    .or(rail(desk).getByRole('button', { name: 'Undo' }))
+    .first()
+    .click();
+  await expect(thing(desk)).toHaveCount(5);
+  await expectAccessible(desk);
+  // All of it is there again when the drawing is opened anew.
+  await desk.reload();
+  await expect(thing(desk)).toHaveCount(5);
+});
+
+test('two people work on one sheet; only the same of the same thing collides, and is said', async ({
+  product,
+  desk,
+  browser,
+}) => {
+  await newDrawing(desk, 'For two');
+  await draw(desk, 'Rectangle', [40, 40], [100, 80]);
+  await draw(desk, 'Circle or ellipse', [150, 100], [180, 130]);
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await tam
+    .getByRole('link', { name: /For two/ })
+    .first()
+    .click();
+  await expect(thing(tam)).toHaveCount(2);
+  const choose = async (page: Page, name: string) => {
+    await page.keyboard.press('Escape');
+    await unfold(panel(page), 'On this page');
+    await panel(page)
+      .getByRole('list', { name: 'Things on this page' })
+      .getByRole('button', { name })
+      .click();
+  };
+  await choose(desk, 'Rectangle');
+  await choose(tam, 'Circle or ellipse');
+  await field(desk, 'Across').fill('60');
+  await field(desk, 'Across').press('Enter');
+  await field(tam, 'Down').fill('200');
+  await field(tam, 'Down').press('Enter');
+  await choose(tam, 'Rectangle');
+  await expect(field(tam, 'Across')).toHaveValue('60');
+
+  // Both set the same while one of them is away.
+  await tam.context().setOffline(true);
+  await field(tam, 'Across').fill('90');
+  await field(tam, 'Across').press('Enter');
+  await field(desk, 'Across').fill('30');
+  await field(desk, 'Across').press('Enter');
+  await tam.context().setOffline(false);
+  const told = (page: Page) => page.getByRole('alert').filter({ hasText: 'at the same time' });
+  await expect.poll(async () => (await told(desk).count()) + (await told(tam).count())).toBe(1);
+  const loser = (await told(desk).count()) > 0 ? desk : tam;
+  const mine = loser === desk ? '30' : '90';
+  await expect(told(loser)).toContainText(`yours was ${mine}`);
+  await told(loser).getByRole('button', { name: 'Set mine again' }).click();
+  await expect(field(desk, 'Across')).toHaveValue(mine);
+  await expect(field(tam, 'Across')).toHaveValue(mine);
+});
+
+test('objects are copied with tethers of their own, cut and pasted with theirs, and say where they have no room', async ({
+  desk,
+}) => {
+  await newDrawing(desk, 'Copies');
+  const place = await openPlace(desk, 'Works', /boardwalk-piles/);
+  await place.getByRole('button', { name: /Take all filled cells/ }).click();
+  await place.getByLabel('Name', { exact: true }).fill('Piles');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  const tables = sheet(desk).getByRole('table', { name: 'Piles' });
+  await expect(tables).toHaveCount(1);
+  await sheet(desk).focus();
+  await desk.keyboard.press('Control+c');
+  await desk.keyboard.press('Control+v');
+  await expect(tables).toHaveCount(2);
+  await desk.keyboard.press('Escape');
+  const said = panel(desk).getByRole('region', { name: 'Where objects have no room' });
+  await expect(said).toContainText('stands over “Piles”');
+  await expect(header(desk)).toContainText('2 in step');
+  await said.getByRole('button').first().click();
+  await sheet(desk).focus();
+  await desk.keyboard.press('Control+x');
+  await expect(tables).toHaveCount(1);
+  await expect(header(desk)).toContainText('1 in step');
+  await desk.keyboard.press('Control+v');
+  await expect(tables).toHaveCount(2);
+  await expect(header(desk)).toContainText('2 in step');
+  // The same object, not a third one: nothing more is known of the document than the two.
+  await desk.getByRole('link', { name: 'Ledger' }).click();
+  await expect(desk.getByRole('row', { name: /Copies/ })).toHaveCount(2);
+});
+
+test('who may only look sees a drawing and can change nothing', async ({
+  product,
+  desk,
+  browser,
+}) => {
+  await newDrawing(desk, 'Looked at');
+  await draw(desk, 'Rectangle', [40, 40], [100, 80]);
+  const odile = await product.window(browser, 'Odile Marram');
+  await odile
+    .getByRole('link', { name: /Looked at/ })
+    .first()
+    .click();
+  await expect(thing(odile)).toHaveCount(1);
+  await expect(rail(odile)).toHaveCount(0);
+  await drag(odile, [70, 40], [120, 90]);
+  await expect(field(odile, 'Across')).toHaveValue('40');
+  await expect(field(odile, 'Across')).toBeDisabled();
+  await odile.keyboard.press('Delete');
+  await expect(thing(odile)).toHaveCount(1);
+  await expectAccessible(odile);
+});
