@@ -26,7 +26,7 @@ export function pageSettings(doc: Y.Doc): Y.Map<unknown> {
 const GROUPS = ['fields'] as const;
 
 /** Settings as they lie in a shared document. */
-export function settingEntries(settings: Record<string, unknown>): Map<string, unknown> {
+function settingEntries(settings: Record<string, unknown>): Map<string, unknown> {
   return grouped(settings, GROUPS);
 }
 

@@ -172,7 +172,7 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
         {...(onPlace
           ? {
               carry: {
-                label: 'Drag these cells into the text, or press to place them at the cursor',
+                label: 'Drag these cells into the document, or press to place them',
                 onDragStart: put,
                 onPress: (area: Area) => onPlace({ ...at, area }),
               },
@@ -193,7 +193,7 @@ function Sheet(props: Props & { sourceId: string; contents: SourceContents; shee
             {formatReference({ sheet: sheet.name, area: selection })}
           </span>
         ) : (
-          'Take cells with the mouse or with Shift and the arrows; drag or copy them into the text.'
+          'Take cells with the mouse or with Shift and the arrows; drag or copy them into the document.'
         )}
       </p>
     </>

@@ -28,6 +28,8 @@ export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'dimen
 
 /** Pixels of the screen within which things snap, and that a press may go before it moves something. */
 const SNAP_REACH = 6;
+/** How small a page is drawn until the cleats of its objects get smaller with it. */
+const SMALLEST_FOR_MARKS = 0.45;
 const STILL = 3;
 
 interface Props {
@@ -312,7 +314,8 @@ export function PageCanvas(props: Props) {
           className="page-paper relative size-full bg-white"
           style={{
             cursor: tool === 'choose' ? 'default' : 'crosshair',
-            ['--paper-scale' as string]: scale,
+            // Marks of objects keep their size, but for pages drawn so small that they would cover them.
+            ['--paper-scale' as string]: Math.max(SMALLEST_FOR_MARKS, scale),
           }}
           onPointerDown={down}
           onPointerMove={move}

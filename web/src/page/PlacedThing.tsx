@@ -15,7 +15,7 @@ import type { PageSurface } from './page-surface.ts';
 const LEAST_ROOM = 10;
 
 /** Millimetres that an object may take: those set for it, else those to the frame. */
-export function roomOf(
+function roomOf(
   { width, height }: Pick<ObjectThing, 'width' | 'height'>,
   place: { x: number; y: number },
   space: Box,
@@ -87,6 +87,7 @@ export function PlacedThing(props: {
                 dressing={dressing}
                 name={tether.name}
                 look={surface.look()}
+                hasCorner={false}
                 room={room}
                 onLeft={() => surface.focus()}
                 onDress={
@@ -98,7 +99,11 @@ export function PlacedThing(props: {
               />
             )}
           </div>
-          <Cleat tether={tether} isSmall onClick={onShowPanel} />
+          <Cleat
+            tether={tether}
+            place={isInline(form) ? 'behind' : 'corner'}
+            onClick={onShowPanel}
+          />
           <CommentMark tetherId={tetherId} />
         </>
       ) : (

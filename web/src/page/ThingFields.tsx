@@ -133,7 +133,7 @@ function PlaceFields(props: {
         <>
           <NumberField
             label="Across"
-            value={place.x}
+            value={exact(place.x)}
             unit="mm"
             min={-FAR}
             max={FAR}
@@ -143,7 +143,7 @@ function PlaceFields(props: {
           />
           <NumberField
             label="Down"
-            value={place.y}
+            value={exact(place.y)}
             unit="mm"
             min={-FAR}
             max={FAR}
@@ -155,7 +155,7 @@ function PlaceFields(props: {
             <>
               <NumberField
                 label={isObject ? 'Room across' : 'Width'}
-                value={isObject ? thing.width : place.width}
+                value={isObject ? thing.width : exact(place.width)}
                 unit="mm"
                 min={1}
                 max={FAR}
@@ -168,7 +168,7 @@ function PlaceFields(props: {
               />
               <NumberField
                 label={isObject ? 'Room down' : 'Height'}
-                value={isObject ? thing.height : place.height}
+                value={isObject ? thing.height : exact(place.height)}
                 unit="mm"
                 min={1}
                 max={FAR}
@@ -214,6 +214,7 @@ function PlaceFields(props: {
       <div className="flex flex-wrap gap-0.5">
         {ALIGNMENTS.map(({ how, icon, label }) => (
           <IconButton
+            className="size-7"
             key={how}
             icon={icon}
             label={label}
@@ -222,12 +223,14 @@ function PlaceFields(props: {
           />
         ))}
         <IconButton
+          className="size-7"
           icon={AlignHorizontalDistributeCenter}
           label="Equal gaps across"
           disabled={!isFree || things.length < 3}
           onClick={() => surface.distribute('across')}
         />
         <IconButton
+          className="size-7"
           icon={AlignVerticalDistributeCenter}
           label="Equal gaps down"
           disabled={!isFree || things.length < 3}
@@ -241,48 +244,56 @@ function PlaceFields(props: {
       )}
       <div className="flex flex-wrap gap-0.5">
         <IconButton
+          className="size-7"
           icon={ArrowUpToLine}
           label="To the front"
           disabled={!isFree}
           onClick={() => surface.restack('to front')}
         />
         <IconButton
+          className="size-7"
           icon={ArrowDownToLine}
           label="To the back"
           disabled={!isFree}
           onClick={() => surface.restack('to back')}
         />
         <IconButton
+          className="size-7"
           icon={RotateCw}
           label="Turn by 90°"
           disabled={!isFree}
           onClick={() => surface.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
         />
         <IconButton
+          className="size-7"
           icon={CopyPlus}
           label="Duplicate"
           disabled={!isAllowed}
           onClick={() => surface.duplicate()}
         />
         <IconButton
+          className="size-7"
           icon={Group}
           label="Group"
           disabled={!isFree || isOne}
           onClick={() => surface.group()}
         />
         <IconButton
+          className="size-7"
           icon={Ungroup}
           label="Take the group apart"
           disabled={!isFree || !isGrouped}
           onClick={() => surface.ungroup()}
         />
         <IconButton
+          className="size-7"
           icon={isAllLocked ? LockOpen : Lock}
           label={isAllLocked ? 'Unlock' : 'Lock'}
           disabled={!isAllowed}
           onClick={() => surface.lock(!isAllLocked)}
         />
         <IconButton
+          className="size-7"
           icon={Trash2}
           label="Delete"
           disabled={!isFree}
@@ -295,6 +306,8 @@ function PlaceFields(props: {
 
 const NO_LAYER = 'none';
 const mm = (value: number) => Math.round(value * 10) / 10;
+/** As exact as places on pages are. */
+const exact = (value: number) => Math.round(value * 100) / 100;
 
 /** What only some kinds of things have. */
 function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boolean }) {
@@ -339,7 +352,7 @@ function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boole
             <>
               <NumberField
                 label="Points across"
-                value={thing.x + thing.leader.x}
+                value={exact(thing.x + thing.leader.x)}
                 unit="mm"
                 min={-FAR}
                 max={FAR}
@@ -349,7 +362,7 @@ function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boole
               />
               <NumberField
                 label="Points down"
-                value={thing.y + thing.leader.y}
+                value={exact(thing.y + thing.leader.y)}
                 unit="mm"
                 min={-FAR}
                 max={FAR}

@@ -251,7 +251,21 @@ export class PageSurface implements Surface {
   setBox(id: string, box: TurnedBox, sort: string | null = null): void {
     const thing = this.pages.thing(id);
     if (!thing || !this.isFree(thing)) return;
-    this.pages.step(() => this.pages.change(id, boxChange(thing, box)), sort);
+    const before = this.places().get(id);
+    const isSized =
+      thing.kind === 'object' &&
+      (thing.form === 'chart' || thing.form === 'facsimile') &&
+      before !== undefined &&
+      (before.width !== box.width || before.height !== box.height);
+    this.pages.step(() => {
+      this.pages.change(id, boxChange(thing, box));
+      if (!isSized) return;
+      // A facsimile scales as one: its width decides, or its height where that alone was changed.
+      const isByHeight = thing.form === 'facsimile' && before.width === box.width;
+      const width = isByHeight ? (before.width * box.height) / before.height : box.width;
+      const sides = thing.form === 'chart' ? { height: clamped(box.height) } : {};
+      this.dress(thing.tetherId, { width: clamped(width), ...sides }, true);
+    }, sort);
   }
 
   align(how: Alignment, isToFrame: boolean): void {
@@ -725,8 +739,9 @@ function boxChange(thing: Thing, box: TurnedBox): Record<string, unknown> {
   switch (thing.kind) {
     case 'object':
       return {
-        ...place,
-        ...{ width: round(box.width), height: round(box.height), below: null, field: null },
+        ...{ ...place, below: null, field: null },
+        // What scales or is drawn as large as it is asked to be says so in its dressing.
+        ...(thing.form === 'table' ? { width: round(box.width), height: round(box.height) } : {}),
       };
     case 'line':
     case 'dimension':
@@ -736,5 +751,8 @@ function boxChange(thing: Thing, box: TurnedBox): Record<string, unknown> {
   }
 }
 
+/** Millimetres that a chart or facsimile can be asked to have. */
+const clamped = (millimetres: number): number => Math.min(1000, Math.max(1, round(millimetres)));
+
 /** Hundredths of a millimetre: finer than anything that is printed. */
-export const round = (millimetres: number): number => Math.round(millimetres * 100) / 100;
+const round = (millimetres: number): number => Math.round(millimetres * 100) / 100;

@@ -2,8 +2,8 @@ import { PIXELS_PER_MM, type Size } from '@tether/core';
 import { type RefObject, useEffect, useState } from 'react';
 import { useAppSelector } from '../state/store.ts';
 
-export const SMALLEST_SCALE = 0.1;
-export const LARGEST_SCALE = 8;
+const SMALLEST_SCALE = 0.1;
+const LARGEST_SCALE = 8;
 /** Pixels around a page. */
 export const AROUND_PAGE = 36;
 

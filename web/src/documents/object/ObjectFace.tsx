@@ -42,6 +42,8 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
   breaks?: PlacedFaceProps['breaks'];
   /** What stands there until its figures have come. */
   meanwhile: ReactNode;
+  /** Whether charts and facsimiles have a corner of their own to be made larger by; where things have grips they need none. */
+  hasCorner?: boolean;
   /** A table was laid out anew, or is none any more. */
   onTable?: (face: TableFace | null) => void;
 }
@@ -50,6 +52,7 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
 export function ObjectFace(props: Props) {
   const { tether, tetherId, form, dressing, name, onDress, onLeft, look, room, breaks, onTable } =
     props;
+  const { hasCorner = true } = props;
   const { data: snapshot } = useSnapshotQuery(tether.shown);
   const flash = useAppSelector(({ workbench }) =>
     workbench.flash?.tetherId === tetherId ? workbench.flash : null,
@@ -134,7 +137,7 @@ export function ObjectFace(props: Props) {
           />
         </>
       )}
-      {onDress && (form === 'chart' || form === 'facsimile') && (
+      {onDress && hasCorner && (form === 'chart' || form === 'facsimile') && (
         <CornerHandle isChart={form === 'chart'} onResize={onDress} />
       )}
     </div>
