@@ -1,20 +1,22 @@
 import type { DemoObject } from './report.ts';
 
-/** A demo drawing: its objects, the plan under it, and what stands where on its sheet. */
-export interface DemoDrawing {
+/** A demo document on pages: its objects, the plan under it, and what stands where. */
+export interface DemoPages {
+  kind: 'drawing' | 'slides';
   name: string;
   objects: DemoObject[];
   /** An SVG in true millimetres, and the pixels that its size comes to (CSS Values 4, 6.2: 96 to 25.4 mm). */
-  plan: { svg: string; width: number; height: number };
+  plan: { svg: string; width: number; height: number } | null;
   settings: Record<string, unknown>;
   pages: Record<string, unknown>[];
-  /** The things of its sheet; objects by the tethers of their keys, the plan by its hash. */
+  /** The things on its pages; objects by the tethers of their keys, the plan by its hash. */
   things(tethers: ReadonlyMap<string, string>, plan: string): Record<string, unknown>[];
 }
 
 /** Millimetres of the plan in truth, and where the axis of the boardwalk lies in it. */
 const PLAN = { width: 26_000, height: 7_000 };
 const AXIS = { y: 3_500, from: 2_000, to: 24_000 };
+const PLAN_PIXELS = { width: (PLAN.width * 96) / 25.4, height: (PLAN.height * 96) / 25.4 };
 /** Half of the width of the deck. */
 const DECK = 750;
 
@@ -52,7 +54,8 @@ let made = 0;
 const fresh = () => `5a10b0a2-0009-4000-8000-${String(++made).padStart(12, '0')}`;
 
 /** Boardwalk sheet BW-01: A3, 1:50, the boardwalk in two views, its piles as marks, the schedule folded at the frame. */
-export const BOARDWALK_SHEET: DemoDrawing = {
+export const BOARDWALK_SHEET: DemoPages = {
+  kind: 'drawing',
   name: 'Boardwalk sheet BW-01',
   objects: [
     {
@@ -93,11 +96,7 @@ export const BOARDWALK_SHEET: DemoDrawing = {
       form: 'value',
     },
   ],
-  plan: {
-    svg: boardwalkPlan(),
-    width: (PLAN.width * 96) / 25.4,
-    height: (PLAN.height * 96) / 25.4,
-  },
+  plan: { svg: boardwalkPlan(), ...PLAN_PIXELS },
   settings: {
     fields: {
       owner: 'Brackwater Trust',
@@ -119,8 +118,8 @@ export const BOARDWALK_SHEET: DemoDrawing = {
     const base = (order: number) => ({ page: SHEET, order });
     const pictured = {
       hash: plan,
-      pixelWidth: this.plan.width,
-      pixelHeight: this.plan.height,
+      pixelWidth: PLAN_PIXELS.width,
+      pixelHeight: PLAN_PIXELS.height,
       trueWidth: PLAN.width,
     };
     const view = (at: number, y: number, chainage: number, words: string) => ({

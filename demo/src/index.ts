@@ -1,4 +1,4 @@
-export { BOARDWALK_SHEET, type DemoDrawing } from './boardwalk-sheet.ts';
+export { BOARDWALK_SHEET, type DemoPages } from './boardwalk-sheet.ts';
 export {
   type ColleagueEdit,
   parseEdit,
@@ -6,6 +6,7 @@ export {
   saveAsColleague,
   setCell,
 } from './colleague.ts';
+export { FUNDERS_BRIEFING } from './funders-briefing.ts';
 export { ACTS, act, countKept, listOffice, type Office, officeOf, undo } from './office.ts';
 export { DEMO_PASSWORD, DEMO_PEOPLE } from './people.ts';
 export {

@@ -41,3 +41,7 @@ export {
   writeDressing,
 } from './shared/dressings.ts';
 export { sharedNodes, type TextJson } from './shared/nodes.ts';
+export * from './slides/arrangements.ts';
+export * from './slides/content.ts';
+export * from './slides/deck-look.ts';
+export { beginSlide } from './slides/slides.ts';

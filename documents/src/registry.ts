@@ -3,9 +3,10 @@ import { z } from 'zod';
 import { drawing } from './drawing/drawing.ts';
 import type { DocumentKind } from './kind.ts';
 import { report } from './report/report.ts';
+import { slides } from './slides/slides.ts';
 
 /** Every kind of document. A new one is added here, and in `web/src/kinds`, where its screens are. */
-const KINDS = { report, drawing };
+const KINDS = { report, drawing, slides };
 
 export type KindName = keyof typeof KINDS;
 export const KIND_NAMES = Object.keys(KINDS) as KindName[];

@@ -33,6 +33,7 @@ import { store } from './state/store.ts';
 
 const Workbench = lazy(() => import('./workbench/Workbench.tsx'));
 const PrintRoute = lazy(() => import('./workbench/PrintRoute.tsx'));
+const PresentRoute = lazy(() => import('./workbench/PresentRoute.tsx'));
 const Sources = lazy(() => import('./sources/Sources.tsx'));
 const Ledger = lazy(() => import('./ledger/Ledger.tsx'));
 const Office = lazy(() => import('./office/Office.tsx'));
@@ -46,6 +47,7 @@ const router = createBrowserRouter([
       { path: '/', element: <Desk /> },
       { path: '/documents/:id', element: <Workbench /> },
       { path: '/documents/:id/print', element: <PrintRoute /> },
+      { path: '/documents/:id/present', element: <PresentRoute /> },
       { path: '/sources/:id?', element: <Sources /> },
       { path: '/ledger', element: <Ledger /> },
       { path: '/log', element: <Log /> },

@@ -73,6 +73,8 @@ export const thingSchema = z.discriminatedUnion('kind', [
     height: length.nullable().default(null),
     /** The thing that it stands below, so far away: it moves when that grows. */
     below: z.object({ of: z.uuid(), gap: millimetres }).nullable().default(null),
+    /** Height of the capitals of a value or tag; null for as in a text. */
+    letters: z.number().min(1).max(60).nullable().default(null),
     /** The field of the title block that it fills. */
     field: z.string().max(40).nullable().default(null),
   }),
@@ -80,6 +82,8 @@ export const thingSchema = z.discriminatedUnion('kind', [
     ...boxed,
     kind: z.literal('text'),
     text: z.string().max(20_000),
+    /** What it is on a slide, whose look it follows then; null for a text of its own look. */
+    role: z.enum(['title', 'words']).nullable().default(null),
     /** Height of capital letters in millimetres. */
     letters: z.number().min(1).max(60).default(3.5),
     align: z.enum(['left', 'center', 'right']).default('left'),

@@ -7,10 +7,11 @@ import {
   DEMO_FOLDERS,
   DEMO_PASSWORD,
   DEMO_PEOPLE,
-  type DemoDrawing,
   type DemoObject,
+  type DemoPages,
   type DemoReport,
   type DemoWords,
+  FUNDERS_BRIEFING,
   officeOf,
   SHORT_REPORT,
   writeDemoSources,
@@ -66,7 +67,12 @@ export async function loadDemoOnce(
 /** What people made beside the demo and a reset would delete: documents, source folders and accounts, each in words. */
 export async function listOwn(db: Database): Promise<string[]> {
   const demo = {
-    documents: new Set([AUTUMN_REPORT.name, SHORT_REPORT.name, BOARDWALK_SHEET.name]),
+    documents: new Set([
+      AUTUMN_REPORT.name,
+      SHORT_REPORT.name,
+      BOARDWALK_SHEET.name,
+      FUNDERS_BRIEFING.name,
+    ]),
     folders: new Set<string>(DEMO_FOLDERS.map(({ name }) => name)),
     people: new Set<string>(DEMO_PEOPLE.map(({ signInName }) => signInName)),
   };
@@ -113,7 +119,8 @@ async function loadDemo(
   const owner = people[0]!.id;
   if (size === 'short') return loadReport({ db, locks }, owner, SHORT_REPORT);
   await loadReport({ db, locks }, owner, AUTUMN_REPORT);
-  await loadDrawing({ db, locks }, owner, BOARDWALK_SHEET);
+  await loadPages({ db, locks }, owner, BOARDWALK_SHEET);
+  await loadPages({ db, locks }, owner, FUNDERS_BRIEFING);
 }
 
 async function loadReport(means: LoadMeans, ownerId: string, report: DemoReport): Promise<void> {
@@ -122,20 +129,20 @@ async function loadReport(means: LoadMeans, ownerId: string, report: DemoReport)
   );
 }
 
-async function loadDrawing(means: LoadMeans, ownerId: string, drawing: DemoDrawing): Promise<void> {
-  await loadDocument(means, ownerId, { kind: 'drawing', ...drawing }, async (ids) => {
-    const { svg, width, height } = drawing.plan;
-    const plan = await keepPicture(
-      means.db,
-      { type: 'image/svg+xml', width: Math.round(width), height: Math.round(height) },
-      Buffer.from(svg),
-    );
-    const { settings, pages } = drawing;
-    const things = drawing.things(ids, plan);
-    const read = readContent('drawing', { type: 'drawing', settings, pages, things });
+async function loadPages(means: LoadMeans, ownerId: string, demo: DemoPages): Promise<void> {
+  await loadDocument(means, ownerId, demo, async (ids) => {
+    const { kind, settings, pages } = demo;
+    const things = demo.things(ids, demo.plan ? await keepPlan(means, demo.plan) : '');
+    const read = readContent(kind, { type: kind, settings, pages, things });
     if (!read.ok) throw new Error(read.fault.message);
     return read.value;
   });
+}
+
+/** Keeps a plan as pictures are kept that people put in; gives its hash. */
+function keepPlan({ db }: LoadMeans, plan: NonNullable<DemoPages['plan']>): Promise<string> {
+  const [width, height] = [Math.round(plan.width), Math.round(plan.height)];
+  return keepPicture(db, { type: 'image/svg+xml', width, height }, Buffer.from(plan.svg));
 }
 
 /** Places a document's objects by the same road a person's take, so that the demo is made of nothing special. */

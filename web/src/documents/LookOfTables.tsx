@@ -15,19 +15,23 @@ const DATES = ['d mmm yyyy', 'd mmmm yyyy', 'yyyy-mm-dd', 'dd/mm/yyyy', 'mmm d, 
 export function LookOfTables(props: {
   look: DocumentLook;
   isAllowed: boolean;
+  /** Whether their style is chosen here; else it comes with something else. */
+  hasStyle?: boolean;
   onChange: (look: DocumentLook) => void;
 }) {
-  const { look, isAllowed, onChange } = props;
+  const { look, isAllowed, hasStyle = true, onChange } = props;
   return (
     <PanelFold title="Tables that follow the document">
       <div className="flex flex-col gap-2">
-        <SelectField
-          label="Style"
-          value={look.tableStyle}
-          options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
-          disabled={!isAllowed}
-          onChange={(tableStyle) => onChange({ ...look, tableStyle })}
-        />
+        {hasStyle && (
+          <SelectField
+            label="Style"
+            value={look.tableStyle}
+            options={TABLE_STYLES.map((style) => ({ value: style, label: STYLE_WORDS[style] }))}
+            disabled={!isAllowed}
+            onChange={(tableStyle) => onChange({ ...look, tableStyle })}
+          />
+        )}
         <ChoiceField
           label="Decimals"
           value={String(look.decimals)}

@@ -45,6 +45,7 @@ const FIELD_INSET = { x: 1, y: 3.6 };
 /** Drawings, for the surface that pages share. */
 export const DRAWING: PageKind = {
   name: 'drawing',
+  hasPlans: true,
   size(page) {
     const { size, isLandscape } = sheetOf(page);
     return aSheet(size, isLandscape);
@@ -53,6 +54,7 @@ export const DRAWING: PageKind = {
     const { size, isLandscape } = sheetOf(page);
     return frameOf(size, isLandscape).space;
   },
+  look: (settings) => settingsOf(settings).look,
   fields(page) {
     const block = titleBlockBox(sheetOf(page));
     return new Map(

@@ -35,6 +35,8 @@ interface KindScreens<Content = DocumentContent> {
   Whole: ComponentType<{ documentId: string; content: Content }>;
   /** What differs between two states of it. */
   Compared: ComponentType<{ documentId: string; before: Content; after: Content }>;
+  /** While it is shown to others, of kinds that are. */
+  Present?: ComponentType<{ saved: DocumentDetail<Content> }>;
   /** As it will be printed. */
   Print: ComponentType<{ saved: DocumentDetail<Content> }>;
 }
@@ -84,6 +86,34 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     })),
     Print: lazy(async () => ({
       default: (await import('../drawing/DrawingViews.tsx')).DrawingPrint,
+    })),
+  }),
+  slides: ofKind({
+    emptyWords: 'None yet. Press Place: it goes onto the slide, and can be moved.',
+    Screen: lazy(async () => ({
+      default: (await import('../slides/SlidesScreen.tsx')).SlidesScreen,
+    })),
+    Chosen: lazy(async () => ({
+      default: (await import('../slides/SlidesSettings.tsx')).ChosenOnSlide,
+    })),
+    Standing: lazy(async () => ({
+      default: (await import('../page/ThingFields.tsx')).ObjectPlaceFold,
+    })),
+    Settings: lazy(async () => ({
+      default: (await import('../slides/SlidesSettings.tsx')).SlidesSettingsFields,
+    })),
+    Thumbnail: lazy(async () => ({
+      default: (await import('../slides/SlidesViews.tsx')).SlidesThumbnail,
+    })),
+    Whole: lazy(async () => ({
+      default: (await import('../slides/SlidesViews.tsx')).WholeDeck,
+    })),
+    Compared: lazy(async () => ({
+      default: (await import('../page/ComparedPages.tsx')).ComparedPages,
+    })),
+    Present: lazy(async () => ({ default: (await import('../slides/Present.tsx')).Present })),
+    Print: lazy(async () => ({
+      default: (await import('../slides/SlidesViews.tsx')).SlidesPrint,
     })),
   }),
 };

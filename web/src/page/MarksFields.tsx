@@ -30,7 +30,7 @@ export function MarksFold(props: {
   );
   const tether = usePlacedTether(documentId, { tetherId });
   const { data: snapshot } = useSnapshotQuery(tether?.shown ?? '', { skip: !tether });
-  if (!snapshot) return null;
+  if (!snapshot || !surface.kind.hasPlans) return null;
   const add = (view: ViewThing) => {
     const { key, labels, chainage, x, y, unit } = suggestMarks(snapshot);
     const { width, height } = planSize(view);

@@ -85,7 +85,7 @@ export function CrowdingNotes(props: {
   const { surface, objects, kept } = props;
   const found = useSurface(surface, () => {
     const page = surface.page();
-    const { width, height } = surface.kind.size(page);
+    const { width, height } = surface.size(page);
     const places = surface.places();
     const here = surface
       .thingsHere()
@@ -94,7 +94,7 @@ export function CrowdingNotes(props: {
           ? [{ id: thing.id, box: boundsOf(places.get(thing.id)!) }]
           : [],
       );
-    const around = { page: { x: 0, y: 0, width, height }, space: surface.kind.space(page) };
+    const around = { page: { x: 0, y: 0, width, height }, space: surface.space(page) };
     return crowdingOf(here, kept, around);
   });
   if (found.length === 0) return null;

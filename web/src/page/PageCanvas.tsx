@@ -74,8 +74,9 @@ export function PageCanvas(props: Props) {
   const hidden = useSurface(surface, () =>
     surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
   );
-  const size = surface.kind.size(page);
-  const space = surface.kind.space(page);
+  const settings = useSurface(surface, () => surface.pages.settings());
+  const size = surface.size(page);
+  const space = surface.space(page);
   const spaceNow = useStable(space);
 
   useEffect(() => {
@@ -313,6 +314,7 @@ export function PageCanvas(props: Props) {
           aria-label={`Page of ${props.name}. Arrow keys move what is chosen; all things are listed under “On this page” in the panel.`}
           className="page-paper relative size-full bg-white"
           style={{
+            ...surface.kind.style?.(settings),
             cursor: tool === 'choose' ? 'default' : 'crosshair',
             // Marks of objects keep their size, but for pages drawn so small that they would cover them.
             ['--paper-scale' as string]: Math.max(SMALLEST_FOR_MARKS, scale),

@@ -1,4 +1,4 @@
-import { type Box, bottomOf, PIXELS_PER_MM, rightOf } from '@tether/core';
+import { type Box, bottomOf, fontSizeFor, PIXELS_PER_MM, rightOf } from '@tether/core';
 import { isInline, type ObjectThing } from '@tether/documents';
 import { useEffect, useMemo, useRef } from 'react';
 import { CommentMark } from '../documents/comments/CommentMark.tsx';
@@ -9,6 +9,7 @@ import { ObjectFace } from '../documents/object/ObjectFace.tsx';
 import { useCellClicks } from '../documents/object/useCellClicks.ts';
 import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { usePlacedTether } from '../state/usePlacedTether.ts';
+import { CAPITALS } from './page-letters.ts';
 import type { PageSurface } from './page-surface.ts';
 
 /** Millimetres that an object has at least, however near to the frame it stands. */
@@ -70,7 +71,14 @@ export function PlacedThing(props: {
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
           <div onClick={clicks.pick} onDoubleClick={clicks.open}>
             {isInline(form) ? (
-              <p className="page-value whitespace-nowrap">
+              <p
+                className="page-value whitespace-nowrap"
+                style={
+                  thing.letters === null
+                    ? undefined
+                    : { fontSize: fontSizeFor(thing.letters, CAPITALS) * PIXELS_PER_MM }
+                }
+              >
                 <DrawnOrFault isInline resetKeys={[tether.shown, thing, dressing]}>
                   {form === 'tag' ? (
                     <TagFace tether={tether} />

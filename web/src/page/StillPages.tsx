@@ -9,6 +9,21 @@ import { ThingView } from './ThingView.tsx';
 
 const NOTHING = () => undefined;
 
+/** Content as a surface on which nothing is changed; null for a moment. */
+export function useStillSurface(kind: PageKind, content: PageContent): PageSurface | null {
+  const [surface, setSurface] = useState<PageSurface | null>(null);
+  useEffect(() => {
+    const pages = new PageDocument(apart(kind.name, content as never).doc);
+    const made = new PageSurface(pages, kind);
+    setSurface(made);
+    return () => {
+      made.close();
+      pages.close();
+    };
+  }, [kind, content]);
+  return surface;
+}
+
 /** The pages of a document that only are looked at, one below the other: as a small picture, as a whole, or in print. */
 export function StillPages(props: {
   documentId: string;
@@ -22,16 +37,7 @@ export function StillPages(props: {
   onSurface?: (surface: PageSurface) => void;
 }) {
   const { documentId, kind, content, gap, ground, onSurface } = props;
-  const [surface, setSurface] = useState<PageSurface | null>(null);
-  useEffect(() => {
-    const pages = new PageDocument(apart(kind.name, content as never).doc);
-    const made = new PageSurface(pages, kind);
-    setSurface(made);
-    return () => {
-      made.close();
-      pages.close();
-    };
-  }, [kind, content]);
+  const surface = useStillSurface(kind, content);
   useEffect(() => {
     if (surface) onSurface?.(surface);
   }, [surface, onSurface]);
@@ -39,61 +45,74 @@ export function StillPages(props: {
   return <Pages {...{ documentId, surface, gap, ground }} />;
 }
 
-function Pages(props: {
-  documentId: string;
-  surface: PageSurface;
-  gap: number;
-  ground: (surface: PageSurface, page: AnyPage) => ReactNode;
-}) {
+type Ground = (surface: PageSurface, page: AnyPage) => ReactNode;
+
+function Pages(props: { documentId: string; surface: PageSurface; gap: number; ground: Ground }) {
   const { documentId, surface, gap, ground } = props;
   const pages = useSurface(surface, () => surface.pages.pages());
-  const places = useSurface(surface, () => [...surface.places()]);
-  const byId = new Map(places);
-  const hidden = new Set(
-    surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
-  );
   return (
     <div
       ref={(element) => surface.setCanvas(element)}
       className="flex w-fit flex-col"
       style={{ gap }}
     >
-      {pages.map((page) => {
-        const { width, height } = surface.kind.size(page);
-        const space = surface.kind.space(page);
+      {pages.map((page) => (
+        <OnePage key={page.id} {...{ documentId, surface, page, ground }} />
+      ))}
+    </div>
+  );
+}
+
+/** One page of a surface as it is, only to be looked at. */
+export function OnePage(props: {
+  documentId: string;
+  surface: PageSurface;
+  page: AnyPage;
+  ground: Ground;
+}) {
+  const { documentId, surface, page, ground } = props;
+  const things = useSurface(surface, () =>
+    surface.pages.things().filter((thing) => thing.page === page.id),
+  );
+  const places = useSurface(surface, () => {
+    const all = surface.places();
+    return things.map(({ id }) => all.get(id) ?? null);
+  });
+  const settings = useSurface(surface, () => surface.pages.settings());
+  const hidden = useSurface(surface, () =>
+    surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
+  );
+  const { width, height } = surface.size(page);
+  const space = surface.space(page);
+  return (
+    <div
+      className="sheet page-paper"
+      style={{
+        ...surface.kind.style?.(settings),
+        position: 'relative',
+        width: width * PIXELS_PER_MM,
+        height: height * PIXELS_PER_MM,
+        overflow: 'hidden',
+        breakAfter: 'page',
+      }}
+    >
+      {ground(surface, page)}
+      {things.map((thing, at) => {
+        const place = places[at];
+        if (!place || (thing.layer !== null && hidden.includes(thing.layer))) return null;
         return (
-          <div
-            key={page.id}
-            className="sheet page-paper"
-            style={{
-              position: 'relative',
-              width: width * PIXELS_PER_MM,
-              height: height * PIXELS_PER_MM,
-              overflow: 'hidden',
-              breakAfter: 'page',
-            }}
-          >
-            {ground(surface, page)}
-            {surface.pages.things().map((thing) => {
-              const place = byId.get(thing.id);
-              if (thing.page !== page.id || !place) return null;
-              if (thing.layer !== null && hidden.has(thing.layer)) return null;
-              return (
-                <ThingView
-                  key={thing.id}
-                  {...{ documentId, surface, thing, place, space }}
-                  x={place.x}
-                  y={place.y}
-                  width={place.width}
-                  height={place.height}
-                  isChosen={false}
-                  isWriting={false}
-                  onWritten={NOTHING}
-                  onShowPanel={NOTHING}
-                />
-              );
-            })}
-          </div>
+          <ThingView
+            key={thing.id}
+            {...{ documentId, surface, thing, place, space }}
+            x={place.x}
+            y={place.y}
+            width={place.width}
+            height={place.height}
+            isChosen={false}
+            isWriting={false}
+            onWritten={NOTHING}
+            onShowPanel={NOTHING}
+          />
         );
       })}
     </div>

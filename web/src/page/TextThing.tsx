@@ -7,7 +7,10 @@ import { CAPITALS, PAGE_FONT } from './page-letters.ts';
 type Text = Extract<Thing, { kind: 'text' }>;
 
 /** How the letters of a text are set. */
-function letterStyle({ letters, align, bold, colour }: Text): CSSProperties {
+function letterStyle({ letters, align, bold, colour, role }: Text): CSSProperties {
+  // Texts of slides follow the look of their deck, which lies in the style of the paper.
+  const follows =
+    role === 'title' ? ROLE_STYLES.title : role === 'words' ? ROLE_STYLES.words : null;
   return {
     fontFamily: PAGE_FONT,
     fontSize: fontSizeFor(letters, CAPITALS) * PIXELS_PER_MM,
@@ -16,8 +19,16 @@ function letterStyle({ letters, align, bold, colour }: Text): CSSProperties {
     textAlign: align,
     fontWeight: bold ? 600 : 400,
     color: colour,
+    ...follows,
   };
 }
+
+const ROLE_STYLES = {
+  title: { fontFamily: 'var(--titles-face)', color: 'var(--titles-ink)', fontWeight: 600 },
+  words: { fontFamily: 'var(--words-face)', color: 'var(--words-ink)' },
+} satisfies Record<string, CSSProperties>;
+/** Said in texts of slides that nobody has written yet; never printed. */
+const EMPTY_WORDS = { title: 'Title', words: 'Words' };
 
 /** Words on a page, and their leader line. */
 export function TextThing(props: {
@@ -55,11 +66,15 @@ export function TextThing(props: {
           className="size-full break-words whitespace-pre-wrap"
           style={letterStyle(thing)}
         >
-          {thing.text}
+          {thing.text === '' && thing.role !== null ? (
+            <span className="for-writers not-printed opacity-40">{EMPTY_WORDS[thing.role]}</span>
+          ) : (
+            thing.text
+          )}
         </div>
       )}
       {isCut && !isWriting && (
-        <p className="not-printed absolute top-full left-0 bg-white/90 font-sans text-[11px] whitespace-nowrap text-behind">
+        <p className="for-writers not-printed absolute top-full left-0 bg-white/90 font-sans text-[11px] whitespace-nowrap text-behind">
           The text goes over its box: it is printed whole.
         </p>
       )}

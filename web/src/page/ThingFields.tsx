@@ -1,6 +1,6 @@
 import type { Alignment } from '@tether/core';
 import { LETTER_HEIGHTS, LINE_KINDS, LINE_WIDTHS, type LineKind } from '@tether/core';
-import type { Layer, Thing } from '@tether/documents';
+import { isInline, type Layer, type Thing } from '@tether/documents';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -191,6 +191,18 @@ function PlaceFields(props: {
             disabled={!isFree}
             onChange={(turn) => surface.changeChosen(() => ({ turn: turn ?? 0 }))}
           />
+          {isObject && isInline(thing.form) && (
+            <NumberField
+              label="Letters"
+              value={thing.letters}
+              unit="mm"
+              min={1}
+              max={60}
+              placeholder="as in a text"
+              disabled={!isFree}
+              onChange={(letters) => surface.changeChosen(() => ({ letters }))}
+            />
+          )}
           {isObject && (
             <p className="text-sm text-muted">
               It comes out {mm(place.width)} × {mm(place.height)} mm. A table that is too high for

@@ -64,14 +64,14 @@ interface Keys {
 /** The guides that things on the page shown snap to: the frame, the middle of the page, and other things. */
 export function guidesAround(surface: PageSurface, without: ReadonlySet<string>): Guide[] {
   const page = surface.page();
-  const { width, height } = surface.kind.size(page);
+  const { width, height } = surface.size(page);
   const sheet = { x: 0, y: 0, width, height };
   const places = surface.places();
   const others = surface
     .thingsHere()
     .filter(({ id }) => !without.has(id))
     .flatMap(({ id }) => places.get(id) ?? []);
-  return [surface.kind.space(page), sheet, ...others.map(boundsOf)].flatMap(guidesOf);
+  return [surface.space(page), sheet, ...others.map(boundsOf)].flatMap(guidesOf);
 }
 
 /** What is to be seen while a pointer that holds something is at a place of the page; `reach` in millimetres. */

@@ -16,7 +16,6 @@ import {
   type Step,
   scaleToFit,
   type TurnedBox,
-  USUAL_LOOK,
 } from '@tether/core';
 import {
   type AnyPage,
@@ -24,7 +23,6 @@ import {
   type CommentAbout,
   type DocumentContent,
   type Dressing,
-  documentLookSchema,
   type Form,
   type KindName,
   kindOf,
@@ -36,6 +34,7 @@ import {
   thingSchema,
   type ViewThing,
 } from '@tether/documents';
+import type { CSSProperties } from 'react';
 import { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
 import type { PageDocument } from './page-document.ts';
@@ -44,12 +43,18 @@ import { boxesOf } from './thing-boxes.ts';
 /** What a kind of document says of its pages. */
 export interface PageKind {
   name: KindName;
-  /** A page's size in millimetres. */
-  size(page: AnyPage): Size;
+  /** A page's size in millimetres, by what is settled for the document. */
+  size(page: AnyPage, settings: Record<string, unknown>): Size;
   /** The part of it that things are to stand in. */
-  space(page: AnyPage): Box;
+  space(page: AnyPage, settings: Record<string, unknown>): Box;
+  /** Whether plans can be put on its pages. */
+  hasPlans: boolean;
   /** Boxes of fields that objects can fill, by name. */
   fields(page: AnyPage): ReadonlyMap<string, Box>;
+  /** How its objects look that follow the document. */
+  look(settings: Record<string, unknown>): DocumentLook;
+  /** Style of its paper. */
+  style?(settings: Record<string, unknown>): CSSProperties;
 }
 
 /** Millimetres that a copy stands beside what it was copied from. */
@@ -133,10 +138,20 @@ export class PageSurface implements Surface {
     return this.pages.pages().find(({ id }) => id === this.shownPage) ?? this.pages.pages()[0]!;
   }
 
+  /** The size of a page, and the part of it that things are to stand in. */
+  size(page = this.page()): Size {
+    return this.kind.size(page, this.pages.settings());
+  }
+
+  space(page = this.page()): Box {
+    return this.kind.space(page, this.pages.settings());
+  }
+
   showPage(id: string): void {
     if (this.shownPage === id || !this.pages.pages().some((page) => page.id === id)) return;
     this.shownPage = id;
-    this.choose([]);
+    this.chosen = new Set();
+    this.tell();
   }
 
   /** The things of the page that is shown, from back to front. */
@@ -272,7 +287,7 @@ export class PageSurface implements Surface {
     const things = this.chosenThings().filter((thing) => this.isFree(thing));
     const places = this.places();
     const boxes = things.map(({ id }) => boundsOf(places.get(id)!));
-    const to = isToFrame ? this.kind.space(this.page()) : boxOfAll(boxes);
+    const to = isToFrame ? this.space() : boxOfAll(boxes);
     this.moveEach(things, alignBoxes(boxes, how, to));
   }
 
@@ -428,8 +443,7 @@ export class PageSurface implements Surface {
   }
 
   look(): DocumentLook {
-    const read = documentLookSchema.safeParse(this.pages.settings().look);
-    return read.success ? read.data : USUAL_LOOK;
+    return this.kind.look(this.pages.settings());
   }
 
   select(tetherId: string): boolean {
@@ -453,21 +467,27 @@ export class PageSurface implements Surface {
 
   insert(object: { id: string; form: Form }, at?: Anchor): void {
     const point = at as Point | undefined;
+    const here = this.thingsHere();
     const below = point ? null : this.chosenThings().find(({ kind }) => kind === 'object');
-    const space = this.kind.space(this.page());
-    const place = point ?? { x: space.x, y: space.y };
-    this.add([
-      thingSchema.parse({
-        ...this.fresh(),
-        kind: 'object',
-        x: round(place.x),
-        y: round(place.y),
-        tetherId: object.id,
-        form: object.form,
-        // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
-        below: below ? { of: below.id, gap: GAP_BELOW } : null,
-      }),
-    ]);
+    // What nobody has written yet gives its place to what is placed first.
+    const empty =
+      point || below
+        ? undefined
+        : here.find((each) => each.kind === 'text' && each.role === 'words' && each.text === '');
+    const space = this.space();
+    const place = point ?? empty ?? { x: space.x, y: space.y };
+    const room = empty?.kind === 'text' ? { width: empty.width, height: empty.height } : {};
+    const thing = thingSchema.parse({
+      ...{ ...this.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
+      ...{ tetherId: object.id, form: object.form },
+      // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
+      below: below ? { of: below.id, gap: GAP_BELOW } : null,
+    });
+    this.pages.step(() => {
+      if (empty) this.pages.remove(empty.id);
+      this.pages.add(thing);
+    });
+    this.choose([thing.id]);
   }
 
   dress(tetherId: string, change: Dressing, isPartOfStep = false): void {
@@ -526,7 +546,7 @@ export class PageSurface implements Surface {
   }
 
   insertFixed(rows: readonly (readonly string[])[]): Anchor | null {
-    const space = this.kind.space(this.page());
+    const space = this.space();
     return this.addText(rows.map((row) => row.join('\t')).join('\n'), space);
   }
 
@@ -542,7 +562,7 @@ export class PageSurface implements Surface {
 
   /** Puts a picture on the page, as large as its pixels are or as there is room. */
   addPicture(picture: { hash: string; width: number; height: number }, at: Point): void {
-    const space = this.kind.space(this.page());
+    const space = this.space();
     const natural = {
       width: picture.width / PIXELS_PER_MM,
       height: picture.height / PIXELS_PER_MM,
@@ -560,7 +580,7 @@ export class PageSurface implements Surface {
 
   /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
   addPlan(picture: { hash: string; width: number; height: number }, name: string): void {
-    const space = this.kind.space(this.page());
+    const space = this.space();
     const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
     const scale = scaleToFit(size, space);
     const box = {
@@ -629,7 +649,7 @@ export class PageSurface implements Surface {
 
   /** Where something comes to stand that nobody gave a place: in the upper left of the frame. */
   nextPlace(): Point {
-    const { x, y } = this.kind.space(this.page());
+    const { x, y } = this.space();
     return { x: x + STEP_ASIDE, y: y + STEP_ASIDE };
   }
 

@@ -1,10 +1,11 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
-import { Columns2, PanelRight, Pause, Plus, Printer, RefreshCw } from 'lucide-react';
+import { Columns2, MonitorPlay, PanelRight, Pause, Plus, Printer, RefreshCw } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
 import type { SharedDocument, WritingState } from '../documents/writing/shared-document.ts';
 import { usePresent, useWritingState } from '../documents/writing/useSharedDocument.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { useChangeDocumentMutation, useHoldMutation, useMeQuery } from '../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
@@ -81,6 +82,14 @@ export function DocumentHeader({ saved, objects, shared, onPlace, onAlongside }:
       >
         <Printer size={14} aria-hidden /> Print
       </Link>
+      {KIND_SCREENS[saved.kind].Present && (
+        <Link
+          to={`/documents/${saved.id}/present`}
+          className="flex h-8 items-center gap-1.5 rounded-box border border-transparent px-2.5 font-semibold hover:bg-mist"
+        >
+          <MonitorPlay size={14} aria-hidden /> Present
+        </Link>
+      )}
       {edits > 0 && <WriteAll saved={saved} count={edits} />}
       <HoldButton saved={saved} />
       <Button onClick={onPlace} disabled={!isAllowed} title={whyNot}>

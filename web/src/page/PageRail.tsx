@@ -15,10 +15,10 @@ import { useRef } from 'react';
 import { CommentButton } from '../documents/comments/CommentButton.tsx';
 import { PICTURE_KINDS } from '../documents/pictures/usePictures.ts';
 import { useSurface } from '../documents/surface.ts';
-import type { Tool } from '../page/PageCanvas.tsx';
-import type { PageSurface } from '../page/page-surface.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Rail } from '../ui/Rail.tsx';
+import type { Tool } from './PageCanvas.tsx';
+import type { PageSurface } from './page-surface.ts';
 
 const TOOLS: { tool: Tool; icon: LucideIcon; label: string }[] = [
   { tool: 'choose', icon: MousePointer2, label: 'Choose and move' },
@@ -29,15 +29,17 @@ const TOOLS: { tool: Tool; icon: LucideIcon; label: string }[] = [
   { tool: 'dimension', icon: MoveHorizontal, label: 'Dimension' },
 ];
 
-/** The narrow rail beside the sheet: what the pointer does, and undo. */
-export function DrawingRail(props: {
+/** The narrow rail beside the page: what the pointer does, and undo. */
+export function PageRail(props: {
   surface: PageSurface;
+  /** What the pointer can do here. */
+  tools: readonly Tool[];
   tool: Tool;
   onTool: (tool: Tool) => void;
   onPictures: (files: File[]) => void;
-  onPlan: (file: File) => void;
+  onPlan: ((file: File) => void) | undefined;
 }) {
-  const { surface, tool, onTool, onPictures, onPlan } = props;
+  const { surface, tools, tool, onTool, onPictures, onPlan } = props;
   const plan = useRef<HTMLInputElement>(null);
   const files = useRef<HTMLInputElement>(null);
   const canUndo = useSurface(surface, () => surface.pages.canUndo);
@@ -47,7 +49,7 @@ export function DrawingRail(props: {
       <IconButton icon={Undo2} label="Undo" disabled={!canUndo} onClick={() => surface.undo()} />
       <IconButton icon={Redo2} label="Redo" disabled={!canRedo} onClick={() => surface.redo()} />
       <hr className="my-1 w-6 border-hairline" />
-      {TOOLS.map(({ tool: each, icon, label }) => (
+      {TOOLS.filter((each) => tools.includes(each.tool)).map(({ tool: each, icon, label }) => (
         <IconButton
           key={each}
           icon={icon}
@@ -69,7 +71,7 @@ export function DrawingRail(props: {
           event.target.value = '';
         }}
       />
-      <IconButton icon={MapIcon} label="Plan …" onClick={() => plan.current?.click()} />
+      {onPlan && <IconButton icon={MapIcon} label="Plan …" onClick={() => plan.current?.click()} />}
       <input
         ref={plan}
         type="file"
@@ -78,7 +80,7 @@ export function DrawingRail(props: {
         aria-label="Plan to put in"
         onChange={(event) => {
           const [file] = event.target.files ?? [];
-          if (file) onPlan(file);
+          if (file) onPlan?.(file);
           event.target.value = '';
         }}
       />

@@ -1,0 +1,148 @@
+import type { Locator } from '@playwright/test';
+import { setCell } from '@tether/demo';
+import {
+  expect,
+  expectAccessible,
+  header,
+  openPlace,
+  type Page,
+  poppler,
+  test,
+} from './fixtures.ts';
+
+const canvas = (page: Page): Locator => page.getByRole('application', { name: /^Page of/ });
+const overview = (page: Page): Locator => page.getByRole('navigation', { name: 'Slides' });
+
+/** Makes a deck of an opening and a slide with the planting counts. */
+async function deckOfTwo(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'New document' }).click();
+  await page.getByLabel('Kind').selectOption({ label: 'slides' });
+  await page.getByLabel('Name of the new slides').fill('Briefing');
+  await page.getByRole('button', { name: 'Create it' }).click();
+  await expect(canvas(page)).toContainText('Briefing');
+  await addSlide(page, 'A title, and words below it');
+  await write(page, 'Title', 'What was planted');
+  const place = await openPlace(page);
+  await place
+    .getByRole('button', { name: /^PlotCounts/ })
+    .last()
+    .click();
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await expect(canvas(page).getByRole('table', { name: 'PlotCounts' }).first()).toContainText(
+    'SC-04',
+  );
+}
+
+async function addSlide(page: Page, arrangement: string): Promise<void> {
+  await page.getByRole('button', { name: 'New slide' }).click();
+  await page.getByRole('button', { name: arrangement }).click();
+}
+
+/** Writes into a text that nobody has written yet. */
+async function write(page: Page, empty: string, words: string): Promise<void> {
+  await canvas(page).getByText(empty, { exact: true }).first().dblclick();
+  await page.keyboard.type(words);
+  await page.keyboard.press('Control+Enter');
+  await expect(canvas(page)).toContainText(words);
+}
+
+test('a deck is presented on hold while its source changes, and the speaker alone sees what is behind', async ({
+  product,
+  desk,
+}) => {
+  await deckOfTwo(desk);
+  await desk.getByLabel('Notes for the speaker').fill('Mention the geese.');
+  await desk.getByLabel('Notes for the speaker').blur();
+  // An automatic object would be refreshed at once: on hold nothing is.
+  await desk.getByRole('link', { name: 'Present' }).click();
+  await expect(desk.getByRole('checkbox', { name: /Hold every refresh/ })).toBeChecked();
+  await desk.getByRole('checkbox', { name: /A click on a figure/ }).check();
+  await expectAccessible(desk);
+  const speaker = await desk.context().newPage();
+  await speaker.goto(`${desk.url()}?speaker`);
+  await expect(speaker.getByRole('status').filter({ hasText: 'Slide 1 of 2' })).toBeVisible();
+  await desk.bringToFront();
+  await desk.getByRole('button', { name: 'Begin' }).click();
+  await expect(desk.getByText('Briefing', { exact: true })).toBeVisible();
+  await desk.keyboard.press('ArrowRight');
+  const shown = desk.getByRole('table', { name: 'PlotCounts' });
+  await expect(shown.first()).toContainText('97');
+  // The speaker's window goes along, with the notes.
+  await expect(speaker.getByRole('status').filter({ hasText: 'Slide 2 of 2' })).toBeVisible();
+  await expect(speaker.getByRole('region', { name: 'Notes' })).toContainText('Mention the geese.');
+  await expect(speaker.getByRole('region', { name: 'Figures that are behind' })).toContainText(
+    'Every figure',
+  );
+
+  await product.save('monitoring/planting-counts.xlsx', [setCell('Counts', 'D8', 104)]);
+  await expect(speaker.getByRole('region', { name: 'Figures that are behind' })).toContainText(
+    'PlotCounts: behind',
+  );
+  await expect(shown.first()).toContainText('97');
+  await expect(desk.getByText('behind')).toHaveCount(0);
+  // Where a figure comes from, for whoever asks.
+  await shown.first().getByText('97').click();
+  await expect(desk.getByRole('complementary', { name: 'Where it comes from' })).toContainText(
+    'planting-counts.xlsx',
+  );
+  await desk.keyboard.press('Escape');
+  await speaker.getByRole('button', { name: 'Black screen' }).click();
+  await expect(shown).toHaveCount(0);
+  await speaker.getByRole('button', { name: 'Show the slide' }).click();
+  await expect(shown.first()).toContainText('97');
+  await expectAccessible(speaker);
+  await speaker.close();
+
+  // Ended, the hold is released, and the change can be taken.
+  await desk.keyboard.press('Escape');
+  await desk.getByRole('link', { name: 'Back to the deck' }).click();
+  await expect(header(desk).getByRole('button', { name: 'Hold' })).toBeVisible();
+  await header(desk).getByRole('button', { name: 'Refresh 1' }).click();
+  await overview(desk).getByRole('button', { name: 'Slide 2', exact: true }).click();
+  await expect(canvas(desk).getByRole('table', { name: 'PlotCounts' }).first()).toContainText(
+    '104',
+  );
+});
+
+test('slides are put in, moved by keys, looked at as a whole, taken out, and printed each on a page', async ({
+  desk,
+}, info) => {
+  await deckOfTwo(desk);
+  await addSlide(desk, 'A title, and two halves below it');
+  await write(desk, 'Title', 'Until spring');
+  await expect(overview(desk).getByRole('listitem')).toHaveCount(3);
+  await expectAccessible(desk);
+  // The third slide goes up by one: taken up, moved and let go by keys.
+  const grip = overview(desk).getByRole('button', { name: 'Move slide 3' });
+  await grip.focus();
+  await desk.keyboard.press('Space');
+  await expect(grip).toHaveAttribute('aria-pressed', 'true');
+  await desk.keyboard.press('ArrowUp');
+  await expect(desk.getByText(/was moved over/)).toHaveCount(1);
+  await desk.keyboard.press('Space');
+  await expect(overview(desk).getByRole('listitem').nth(1)).toContainText('Until spring');
+  await desk.keyboard.press('Control+z');
+  await expect(overview(desk).getByRole('listitem').nth(2)).toContainText('Until spring');
+
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
+  const coming = desk.waitForEvent('download');
+  await desk.getByRole('button', { name: 'Save as PDF' }).click();
+  const path = info.outputPath('deck.pdf');
+  await (await coming).saveAs(path);
+  const said = poppler('pdfinfo', path);
+  expect(said).toMatch(/Pages:\s+3/);
+  // 254 by 142.88 mm in points of 1/72 inch, within a millimetre.
+  const [, width, height] = /Page size:\s+([\d.]+) x ([\d.]+)/.exec(said)!;
+  expect(Math.abs((Number(width) * 25.4) / 72 - 254)).toBeLessThan(1);
+  expect(Math.abs((Number(height) * 25.4) / 72 - 142.88)).toBeLessThan(1);
+  const pages = poppler('pdftotext', '-layout', path, '-').split('\f');
+  expect(pages[1]).toContain('What was planted');
+  expect(pages[1]).toContain('SC-04');
+  expect(pages[2]).toContain('Until spring');
+  // What nobody wrote is not printed.
+  expect(pages.join(' ')).not.toContain('Words');
+  await desk.getByRole('link', { name: 'Back to the document' }).click();
+  await overview(desk).getByRole('button', { name: 'Delete slide 3' }).click();
+  await expect(overview(desk).getByRole('listitem')).toHaveCount(2);
+});
