@@ -51,8 +51,10 @@ describe('arrangements', () => {
           }
         }
         expect(
-          beginSlide({ id: slides.firstContent('x').pages[0]!.id, arrangement }, size, () =>
-            crypto.randomUUID(),
+          beginSlide(
+            { id: slides.firstContent('x').pages[0]!.id, arrangement },
+            size,
+            () => slides.firstContent('x').things[0]!.id,
           ),
         ).toHaveLength(texts.length);
       }
