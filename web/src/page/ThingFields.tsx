@@ -1,4 +1,4 @@
-import type { Alignment } from '@tether/core';
+import type { Alignment, Point } from '@tether/core';
 import { LETTER_HEIGHTS, LINE_KINDS, LINE_WIDTHS, type LineKind } from '@tether/core';
 import { isInline, type Layer, type Thing } from '@tether/documents';
 import {
@@ -467,15 +467,31 @@ function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boole
               onChange={(beside) => beside !== null && set({ beside })}
             />
           )}
-          {measured && (
-            <p className="text-sm text-muted">Area on the sheet: {mm(measured.area / 100)} cm².</p>
-          )}
+          {measured && <AreaWords surface={surface} thing={thing} {...measured} />}
         </div>
       );
     }
     default:
       return null;
   }
+}
+
+/** The area of a closed shape: in truth where it is drawn over a plan, else on the page. */
+function AreaWords(props: { surface: PageSurface; thing: Thing; area: number; centre: Point }) {
+  const { surface, thing, area, centre } = props;
+  const scale = useSurface(
+    surface,
+    () => surface.viewAt({ x: thing.x + centre.x, y: thing.y + centre.y })?.scale ?? null,
+  );
+  if (scale === null) {
+    return <p className="text-sm text-muted">Area: {mm(area / 100)} cm² of the page.</p>;
+  }
+  const squareMetres = area / scale ** 2 / 1e6;
+  return (
+    <p className="text-sm text-muted">
+      Area: {Number(squareMetres.toPrecision(4)).toLocaleString('en-GB')} m² in the plan.
+    </p>
+  );
 }
 
 const TINT = '#dfe8ea';

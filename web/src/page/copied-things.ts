@@ -1,4 +1,4 @@
-import { type Thing, thingSchema } from '@tether/documents';
+import { type Placement, placementSchema, type Thing, thingSchema } from '@tether/documents';
 import { z } from 'zod';
 import type { PageSurface } from './page-surface.ts';
 
@@ -18,10 +18,18 @@ export function writeCopiedThings(
   );
   const holder = document.createElement('div');
   holder.setAttribute(MARK, JSON.stringify(whole));
-  const words = things.map((thing) => wordsOf(thing, surface)).filter((each) => each !== '');
-  for (const each of words) {
-    const line = document.createElement('p');
-    line.textContent = each;
+  const words: string[] = [];
+  for (const thing of things) {
+    const said = wordsOf(thing, surface);
+    if (said !== '') words.push(said);
+    const line = document.createElement(thing.kind === 'object' ? 'div' : 'p');
+    if (thing.kind === 'object') {
+      // As texts of ours have their objects, so that it can be pasted into one.
+      line.setAttribute('data-tether', thing.tetherId);
+      line.setAttribute('data-form', JSON.stringify(thing.form));
+      line.setAttribute('data-dressing', JSON.stringify(surface.dressings.of(thing.tetherId)));
+    }
+    line.textContent = said;
     holder.append(line);
   }
   clipboard.setData('text/html', holder.outerHTML);
@@ -47,9 +55,11 @@ function wordsOf(thing: Thing, surface: PageSurface): string {
  */
 export function readCopiedThings(clipboard: DataTransfer, surface: PageSurface): Thing[] | null {
   const html = clipboard.getData('text/html');
-  if (!html.includes(MARK)) return null;
-  const holder = new DOMParser().parseFromString(html, 'text/html').querySelector(`[${MARK}]`);
-  const read = copiedSchema.safeParse(parsed(holder?.getAttribute(MARK) ?? ''));
+  if (!html.includes(MARK) && !html.includes(' data-tether=')) return null;
+  const page = new DOMParser().parseFromString(html, 'text/html');
+  const holder = page.querySelector(`[${MARK}]`);
+  if (!holder) return objectsOfText(page, surface);
+  const read = copiedSchema.safeParse(parsed(holder.getAttribute(MARK) ?? ''));
   if (!read.success) return null;
   const things = read.data.flatMap((each) => {
     const thing = thingSchema.safeParse(each);
@@ -58,11 +68,36 @@ export function readCopiedThings(clipboard: DataTransfer, surface: PageSurface):
   if (things.length === 0) return null;
   const isHere = things.some(({ id }) => surface.pages.thing(id) !== null);
   const by = isHere ? ASIDE : 0;
-  return surface.copiesOf(things, { x: by, y: by }).map((copy, at) => {
-    const from = things[at]!;
-    if (copy.kind !== 'object' || from.kind !== 'object') return copy;
-    const isCut = surface.isKnown(from.tetherId) && !surface.objects().includes(from.tetherId);
-    return isCut ? { ...copy, tetherId: from.tetherId, copyOf: from.copyOf ?? null } : copy;
+  const standing = new Set(surface.objects());
+  // What was cut out here is the same object still.
+  const isCut = (tetherId: string) => surface.isKnown(tetherId) && !standing.has(tetherId);
+  return surface.copiesOf(things, { x: by, y: by }, isCut);
+}
+
+/** Millimetres between objects that come out of a text one below the other. */
+const GAP = 5;
+
+/** The objects of a piece of one of our texts, one below the other; null where it has none. */
+function objectsOfText(page: Document, surface: PageSurface): Thing[] | null {
+  const placed = [...page.querySelectorAll('[data-tether]')].flatMap((element): Placement[] => {
+    const read = placementSchema.safeParse({
+      tetherId: element.getAttribute('data-tether'),
+      form: parsed(element.getAttribute('data-form') ?? ''),
+      dressing: parsed(element.getAttribute('data-dressing') ?? '') ?? {},
+    });
+    return read.success ? [read.data] : [];
+  });
+  if (placed.length === 0) return null;
+  const { x, y } = surface.nextPlace();
+  let above: string | null = null;
+  return placed.map(({ tetherId, form, dressing }) => {
+    const fresh = surface.fresh();
+    const thing = thingSchema.parse({
+      ...{ ...fresh, kind: 'object', x, y, tetherId: crypto.randomUUID(), copyOf: tetherId },
+      ...{ form, dressing, below: above === null ? null : { of: above, gap: GAP } },
+    });
+    above = fresh.id;
+    return thing;
   });
 }
 

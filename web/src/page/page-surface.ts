@@ -370,37 +370,55 @@ export class PageSurface implements Surface {
     return { id: crypto.randomUUID(), page: this.page().id, order: top + 1, layer: null };
   }
 
-  /** Copies of things with tethers of their own, so far aside. Groups and what stands below another are copied as such. */
-  copiesOf(things: readonly Thing[], by: Point): Thing[] {
-    const names = new Map(things.map(({ id, group }) => [id, { id: crypto.randomUUID(), group }]));
-    const groups = new Map(
-      things.flatMap(({ group }) => (group ? [[group, crypto.randomUUID()] as const] : [])),
-    );
-    return things.map((thing) => {
+  /**
+   * Copies of things, so far aside, with tethers of their own; objects whose tether is to be kept are the same ones. Groups,
+   * and what stands below another, in a view or for the rows of an object, go along with what they belong to.
+   */
+  copiesOf(
+    things: readonly Thing[],
+    by: Point,
+    isKept: (tetherId: string) => boolean = () => false,
+  ): Thing[] {
+    const fresh = <T extends string>(names: readonly T[]) =>
+      new Map(names.map((name) => [name, crypto.randomUUID() as string]));
+    const ids = fresh(things.map(({ id }) => id));
+    const groups = fresh(things.flatMap(({ group }) => group ?? []));
+    const objects = things.filter((thing) => thing.kind === 'object');
+    const tethers = fresh(objects.flatMap(({ tetherId }) => (isKept(tetherId) ? [] : [tetherId])));
+    const top = this.fresh().order;
+    return things.map((thing, at): Thing => {
       const copy = {
         ...thing,
-        ...this.fresh(),
-        layer: thing.layer,
-        id: names.get(thing.id)!.id,
+        id: ids.get(thing.id)!,
+        page: this.page().id,
+        order: top + at,
         group: thing.group && groups.get(thing.group)!,
         x: round(thing.x + by.x),
         y: round(thing.y + by.y),
       };
-      if (copy.kind === 'marks') {
-        return { ...copy, view: names.get(copy.view)?.id ?? copy.view };
+      switch (copy.kind) {
+        case 'object': {
+          const { below, tetherId, copyOf } = copy;
+          const upper = below && ids.get(below.of);
+          const own = tethers.get(tetherId);
+          return {
+            ...copy,
+            ...(own ? { tetherId: own, copyOf: copyOf ?? tetherId } : {}),
+            field: null,
+            below: upper && below ? { ...below, of: upper } : null,
+          };
+        }
+        case 'marks':
+          return {
+            ...copy,
+            of: tethers.get(copy.of) ?? copy.of,
+            view: ids.get(copy.view) ?? copy.view,
+          };
+        case 'dimension':
+          return { ...copy, view: copy.view && (ids.get(copy.view) ?? copy.view) };
+        default:
+          return copy;
       }
-      if (copy.kind === 'dimension' && copy.view) {
-        return { ...copy, view: names.get(copy.view)?.id ?? copy.view };
-      }
-      if (copy.kind !== 'object') return copy;
-      const upper = copy.below && names.get(copy.below.of);
-      return {
-        ...copy,
-        tetherId: crypto.randomUUID(),
-        copyOf: copy.copyOf ?? copy.tetherId,
-        field: null,
-        below: upper && copy.below ? { ...copy.below, of: upper.id } : null,
-      };
     });
   }
 

@@ -38,10 +38,10 @@ export type Incoming =
   /** Cells of another program, as rows of shown texts. */
   | { kind: 'foreign'; rows: string[][] };
 
-/** Cells in what comes in; null when there are none: words, or a part of one of our own texts. */
+/** Cells in what comes in; null when there are none: words, or a part of one of our own documents. */
 export function readIncoming(data: Pick<DataTransfer, 'getData'>): Incoming | null {
   const html = data.getData('text/html');
-  if (html.includes('data-pm-slice')) return null;
+  if (html.includes('data-pm-slice') || html.includes(' data-tether=')) return null;
   const parsed = new DOMParser().parseFromString(html, 'text/html');
   const mark = parsed.querySelector(`[${MARK}]`)?.getAttribute(MARK);
   if (mark) {

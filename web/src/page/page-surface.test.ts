@@ -1,0 +1,172 @@
+import { describe, expect, it } from '@jest/globals';
+import { kindOf, type Thing, thingSchema } from '@tether/documents';
+import * as Y from 'yjs';
+import { PageDocument } from './page-document.ts';
+import { type PageKind, PageSurface } from './page-surface.ts';
+
+const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
+const SPACE = { x: 20, y: 10, width: 390, height: 277 };
+const KIND: PageKind = {
+  name: 'drawing',
+  hasPlans: true,
+  size: () => ({ width: 420, height: 297 }),
+  space: () => SPACE,
+  fields: () => new Map([['date', { x: 300, y: 270, width: 30, height: 6 }]]),
+  look: () => ({ tableStyle: 'hairlines', decimals: 1, dates: 'd mmm yyyy' }),
+};
+
+function open(): PageSurface {
+  const doc = new Y.Doc();
+  const kind = kindOf('drawing');
+  doc.transact(() => kind.shared.write(doc, kind.firstContent('Boardwalk')));
+  const surface = new PageSurface(new PageDocument(doc), KIND);
+  surface.setEditable(true);
+  return surface;
+}
+const put = (surface: PageSurface, said: Record<string, unknown>): Thing => {
+  const thing = thingSchema.parse({ ...surface.fresh(), x: 30, y: 40, ...said });
+  surface.add([thing]);
+  return thing;
+};
+const box = (surface: PageSurface, x: number, y: number) =>
+  put(surface, { kind: 'rectangle', x, y, width: 40, height: 20 });
+const object = (surface: PageSurface, nth: number, said: Record<string, unknown> = {}) =>
+  put(surface, { kind: 'object', tetherId: id(nth), form: 'table', ...said });
+const at = (surface: PageSurface, thing: Thing) => {
+  const { x, y } = surface.pages.thing(thing.id)!;
+  return [x, y];
+};
+
+describe('what is chosen on a page', () => {
+  it('moves together, is set in line with the frame, and goes back step by step', () => {
+    const surface = open();
+    const [one, two] = [box(surface, 30, 40), box(surface, 100, 90)];
+    surface.choose([one.id, two.id]);
+    surface.moveChosen({ x: 5, y: -5 });
+    expect([at(surface, one), at(surface, two)]).toEqual([
+      [35, 35],
+      [105, 85],
+    ]);
+    surface.align('right', true);
+    expect([at(surface, one), at(surface, two)]).toEqual([
+      [370, 35],
+      [370, 85],
+    ]);
+    surface.undo();
+    surface.undo();
+    expect(at(surface, one)).toEqual([30, 40]);
+  });
+
+  it('comes with its group, and what is locked stays', () => {
+    const surface = open();
+    const [one, two, three] = [box(surface, 30, 40), box(surface, 100, 90), box(surface, 200, 90)];
+    surface.choose([one.id, two.id]);
+    surface.group();
+    surface.choose([one.id]);
+    expect([...surface.chosenIds()].sort()).toEqual([one.id, two.id].sort());
+    surface.choose([three.id]);
+    surface.lock(true);
+    surface.moveChosen({ x: 5, y: 5 });
+    surface.removeChosen();
+    expect(at(surface, three)).toEqual([200, 90]);
+  });
+
+  it('copied again and again goes on by the step that the copy was moved by', () => {
+    const surface = open();
+    const one = box(surface, 30, 40);
+    surface.choose([one.id]);
+    surface.duplicate();
+    surface.moveChosen({ x: 25, y: -5 });
+    surface.duplicate();
+    surface.duplicate();
+    const places = surface.thingsHere().map(({ x, y }) => [x, y]);
+    expect(places).toEqual([
+      [30, 40],
+      [60, 40],
+      [90, 40],
+      [120, 40],
+    ]);
+  });
+});
+
+describe('objects on a page', () => {
+  it('go below the one that is chosen, and move with it', () => {
+    const surface = open();
+    const upper = object(surface, 21);
+    surface.measured(upper.id, { width: 80, height: 50 });
+    surface.choose([upper.id]);
+    surface.insert({ id: id(22), form: 'table' });
+    const lower = surface.pages.objectThing(id(22))!;
+    expect(surface.places().get(lower.id)).toMatchObject({ x: 30, y: 95 });
+    surface.measured(upper.id, { width: 80, height: 70 });
+    expect(surface.places().get(lower.id)!.y).toBe(115);
+    // Moved by hand it stands for itself.
+    surface.choose([lower.id]);
+    surface.moveChosen({ x: 0, y: 10 });
+    expect(surface.pages.objectThing(id(22))).toMatchObject({ below: null, y: 125 });
+  });
+
+  it('copied get tethers of their own; marks, and what stands below, belong to the copies', () => {
+    const surface = open();
+    const upper = object(surface, 21);
+    const lower = object(surface, 22, { below: { of: upper.id, gap: 5 } });
+    const view = put(surface, {
+      ...{ kind: 'view', width: 100, height: 50, hash: 'a'.repeat(64), pixelWidth: 10 },
+      ...{ pixelHeight: 5, trueWidth: 5_000, scale: 0.02, centre: { x: 2_500, y: 1_250 } },
+    });
+    const marks = put(surface, {
+      ...{ kind: 'marks', of: id(21), view: view.id, key: 'Pile', from: { kind: 'hand' } },
+    });
+    const copies = surface.copiesOf([upper, lower, view, marks], { x: 5, y: 5 });
+    const [a, b, c, d] = copies as [Thing, Thing, Thing, Thing];
+    expect(a).toMatchObject({ copyOf: id(21), x: 35 });
+    expect(b).toMatchObject({ copyOf: id(22), below: { of: a.id, gap: 5 } });
+    expect(d).toMatchObject({ of: (a as { tetherId?: string }).tetherId, view: c.id });
+    // Those that were cut are the same ones.
+    const [same] = surface.copiesOf([upper], { x: 0, y: 0 }, () => true);
+    expect(same).toMatchObject({ tetherId: id(21) });
+    expect((same as { copyOf?: string }).copyOf ?? null).toBeNull();
+  });
+
+  it('let go leave words or a picture, and come back to where these stand', () => {
+    const surface = open();
+    const thing = object(surface, 21, { x: 77, y: 88 });
+    surface.fix(id(21), [
+      ['Pile', 'Length'],
+      ['P-01', '4.20'],
+    ]);
+    expect(surface.objects()).toEqual([]);
+    expect(surface.pages.thing(thing.id)).toMatchObject({
+      kind: 'text',
+      text: 'Pile\tLength\nP-01\t4.20',
+    });
+    expect(surface.remains()).toEqual([id(21)]);
+    surface.choose([thing.id]);
+    surface.moveChosen({ x: 3, y: 0 });
+    surface.bringIn({ id: id(21), form: 'table' });
+    expect(surface.pages.objectThing(id(21))).toMatchObject({ id: thing.id, x: 80, y: 88 });
+    surface.undo();
+    expect(surface.remains()).toEqual([id(21)]);
+  });
+
+  it('a plan that gets its true size keeps what is marked in it where it is', () => {
+    const surface = open();
+    const view = put(surface, {
+      ...{ kind: 'view', width: 100, height: 50, hash: 'a'.repeat(64), pixelWidth: 10 },
+      ...{ pixelHeight: 5, trueWidth: 5_000, scale: 0.02, centre: { x: 2_500, y: 1_250 } },
+    });
+    const marks = put(surface, {
+      ...{ kind: 'marks', of: id(21), view: view.id, key: 'Pile', from: { kind: 'hand' } },
+      places: { 'P-01': { x: 1_000, y: 500 } },
+    });
+    if (view.kind !== 'view') throw new Error('a view');
+    surface.setTrueWidth(view, 10_000);
+    expect(surface.pages.thing(marks.id)).toMatchObject({
+      places: { 'P-01': { x: 2_000, y: 1_000 } },
+    });
+    expect(surface.pages.thing(view.id)).toMatchObject({
+      trueWidth: 10_000,
+      centre: { x: 5_000, y: 2_500 },
+    });
+  });
+});
