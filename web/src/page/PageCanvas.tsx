@@ -265,7 +265,9 @@ export function PageCanvas(props: Props) {
     if (event.target !== canvas.current) return;
     const [only, ...more] = surface.chosenThings();
     if (event.key === 'Escape') {
+      // One step back each time: from what is held, from a picked cell, from what is chosen.
       if (held.current) cancel();
+      else if (store.getState().workbench.picked) dispatch(cellPicked(null));
       else surface.choose([]);
       return;
     }

@@ -196,9 +196,27 @@ function Shown(props: {
             top: (room.height - size.height * PIXELS_PER_MM * scale) / 2,
           }}
         >
-          <div className="origin-top-left" style={{ transform: `scale(${scale})` }}>
-            <OnePage documentId={saved.id} {...{ surface, page }} ground={slideGround} />
-          </div>
+          {/* The next slide is drawn beforehand: its charts are there when it comes. */}
+          {[page, pages[course.index + 1]].map(
+            (each) =>
+              each && (
+                <div
+                  key={each.id}
+                  className="absolute top-0 left-0 origin-top-left"
+                  style={{
+                    transform: `scale(${scale})`,
+                    visibility: each.id === page.id ? 'visible' : 'hidden',
+                  }}
+                >
+                  <OnePage
+                    documentId={saved.id}
+                    surface={surface}
+                    page={each}
+                    ground={slideGround}
+                  />
+                </div>
+              ),
+          )}
         </div>
       )}
       {asked && (
