@@ -65,6 +65,29 @@ describe('a picture is read from its bytes', () => {
     });
   });
 
+  it('with no more pixels than a browser holds, whatever their proportion', () => {
+    const sized = (width: number, height: number) => {
+      const bytes = Buffer.from(PNG);
+      // PNG specification, 11.2.1: width and height are the first eight bytes of IHDR.
+      bytes.writeUInt32BE(width, 16);
+      bytes.writeUInt32BE(height, 20);
+      return bytes;
+    };
+    expect(readPicture(sized(8_000, 6_000))).toMatchObject({ ok: true });
+    expect(readPicture(sized(10_000, 10_000))).toMatchObject({
+      fault: { code: 'picture-too-large' },
+    });
+    expect(readPicture(sized(20_000, 10))).toMatchObject({ fault: { code: 'picture-too-large' } });
+  });
+
+  it('as a plan in true millimetres, however large: it has lines, not pixels', () => {
+    const read = readPicture(svg('<path d="M0 0h9"/>', 'width="26000mm" height="7000mm"'));
+    if (!read.ok) throw new Error(read.fault.message);
+    // 26 m in CSS pixels of 25.4/96 mm (CSS Values 4, 6.2).
+    expect(Math.abs((read.value.width * 25.4) / 96 - 26_000)).toBeLessThan(1);
+    expect(Math.abs((read.value.height * 25.4) / 96 - 7_000)).toBeLessThan(1);
+  });
+
   it('or it is none', () => {
     for (const bytes of [Buffer.alloc(0), Buffer.from('%PDF-1.7'), Buffer.from('<html></html>')]) {
       expect(readPicture(bytes)).toMatchObject({ fault: { code: 'picture-unknown' } });
