@@ -11,6 +11,7 @@ import { Tick } from '../ui/Tick.tsx';
 import { useRowMarks } from './MarksOnPlan.tsx';
 import { planSize } from './PlanView.tsx';
 import type { PageSurface } from './page-surface.ts';
+import { lineInPlan } from './plans.ts';
 
 /** Of a placed object: its rows as marks in the plans of its page. */
 export function MarksFold(props: {
@@ -170,7 +171,7 @@ function MarksOf(props: {
             <Button
               disabled={!isAllowed}
               onClick={() => {
-                const line = surface.lineInPlan(lines.at(-1)!, view);
+                const line = lineInPlan(lines.at(-1)!, view);
                 set({ from: { ...from, line } });
               }}
             >

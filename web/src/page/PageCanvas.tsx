@@ -15,16 +15,16 @@ import {
 } from 'react';
 import { useSurface } from '../documents/surface.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
-import { cellPicked, objectSelected, panelShown, zoomed } from '../state/workbench-slice.ts';
-import { InMillimetres } from './DrawnThing.tsx';
+import { cellPicked, objectSelected, panelShown } from '../state/workbench-slice.ts';
+import { drawnThing, type Tool } from './drawn-by-hand.ts';
 import { Grips } from './Grips.tsx';
+import { HandOverlay } from './HandOverlay.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
+import { moveMark } from './plans.ts';
 import { shifted, ThingView } from './ThingView.tsx';
-import { AROUND_PAGE, within } from './usePageScale.ts';
-
-/** What the pointer does on the page. */
-export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'dimension';
+import { AROUND_PAGE } from './usePageScale.ts';
+import { useZoomByWheel } from './useZoomByWheel.ts';
 
 /** Pixels of the screen within which things snap, and that a press may go before it moves something. */
 const SNAP_REACH = 6;
@@ -214,7 +214,7 @@ export function PageCanvas(props: Props) {
       return;
     }
     if (what.kind === 'mark') {
-      if (press.isMoved) surface.moveMark(what.thing, what.key, at);
+      if (press.isMoved) moveMark(surface, what.thing, what.key, at);
       else showRow(what.thing.of, what.row);
       return;
     }
@@ -394,7 +394,7 @@ export function PageCanvas(props: Props) {
               />
             );
           })}
-          <Overlay seen={seen} tool={tool} scale={scale} />
+          <HandOverlay seen={seen} tool={tool} scale={scale} />
         </div>
       </div>
       <SelectedObject surface={surface} store={store} dispatch={dispatch} />
@@ -447,141 +447,6 @@ function whileHeld(thing: Thing, box: TurnedBox | null, by: Point | null): Thing
     return box ? { ...thing, ...box } : thing;
   const turn = box ? box.turn : thing.turn;
   return by ? { ...thing, turn, x: thing.x + by.x, y: thing.y + by.y } : { ...thing, turn };
-}
-
-/** The frame that is dragged, what is being drawn, and the guides that something stands at. */
-function Overlay({ seen, tool, scale }: { seen: Seen; tool: Tool; scale: number }) {
-  const { frame, line, guides } = seen;
-  const stroke = 1 / (scale * PIXELS_PER_MM);
-  const isLine = tool === 'line' || tool === 'dimension';
-  return (
-    <InMillimetres className="z-10">
-      {guides.map(({ way, at, from, to }, index) => (
-        <line
-          key={index}
-          data-guide={way}
-          {...(way === 'upright'
-            ? { x1: at, x2: at, y1: from, y2: to }
-            : { x1: from, x2: to, y1: at, y2: at })}
-          stroke="var(--color-rope)"
-          strokeWidth={stroke}
-          strokeDasharray={`${4 * stroke} ${3 * stroke}`}
-        />
-      ))}
-      {line && isLine && (
-        <line
-          x1={line[0].x}
-          y1={line[0].y}
-          x2={line[1].x}
-          y2={line[1].y}
-          stroke="var(--color-deep)"
-          strokeWidth={1.5 * stroke}
-        />
-      )}
-      {frame && !isLine && tool !== 'ellipse' && (
-        <rect
-          {...frame}
-          fill={
-            tool === 'choose' ? 'color-mix(in srgb, var(--color-rope) 10%, transparent)' : 'none'
-          }
-          stroke="var(--color-rope)"
-          strokeWidth={stroke}
-        />
-      )}
-      {frame && tool === 'ellipse' && (
-        <ellipse
-          cx={frame.x + frame.width / 2}
-          cy={frame.y + frame.height / 2}
-          rx={frame.width / 2}
-          ry={frame.height / 2}
-          fill="none"
-          stroke="var(--color-rope)"
-          strokeWidth={stroke}
-        />
-      )}
-    </InMillimetres>
-  );
-}
-
-/** What was drawn: a thing to be added, the name of a text to be written in, or null where nothing came of it. */
-function drawnThing(
-  tool: Tool,
-  surface: PageSurface,
-  from: Point,
-  { frame, line }: Seen,
-  isMoved: boolean,
-): Thing | string | null {
-  if (tool === 'text') {
-    const size = isMoved && frame && frame.width > 5 ? frame : null;
-    return size
-      ? surface.addText('', size, { width: size.width, height: Math.max(6, size.height) })
-      : surface.addText('', from);
-  }
-  if (!isMoved || !line || !frame) return null;
-  const base = { ...surface.fresh(), isLocked: false, turn: 0, group: null };
-  const ink = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
-  const [a, b] = line;
-  const to = { x: b.x - a.x, y: b.y - a.y };
-  switch (tool) {
-    case 'line':
-      return {
-        ...{ ...base, ...ink, kind: 'line', x: a.x, y: a.y },
-        ...{ points: [{ x: 0, y: 0 }, to], isClosed: false, fill: 'none' },
-      };
-    case 'dimension': {
-      const view = surface.viewAt(a);
-      const isInView = view !== null && surface.viewAt(b)?.id === view.id;
-      return {
-        ...{ ...base, ...ink, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 },
-        view: isInView ? view.id : null,
-      };
-    }
-    case 'rectangle':
-    case 'ellipse':
-      return { ...base, ...ink, kind: tool, ...frame, fill: 'none' };
-    default:
-      return null;
-  }
-}
-
-/** Turning the wheel with Ctrl makes the page larger or smaller around the pointer. */
-function useZoomByWheel(
-  pane: RefObject<HTMLElement | null>,
-  canvas: RefObject<HTMLElement | null>,
-  scale: number,
-): void {
-  const dispatch = useAppDispatch();
-  const kept = useRef<{ clientX: number; clientY: number; x: number; y: number } | null>(null);
-  const scaleNow = useRef(scale);
-  scaleNow.current = scale;
-  useEffect(() => {
-    const element = pane.current;
-    if (!element) return;
-    const turn = (event: WheelEvent) => {
-      if (!event.ctrlKey && !event.metaKey) return;
-      event.preventDefault();
-      const box = canvas.current!.getBoundingClientRect();
-      const { clientX, clientY } = event;
-      kept.current = {
-        ...{ clientX, clientY },
-        x: (clientX - box.left) / box.width,
-        y: (clientY - box.top) / box.height,
-      };
-      dispatch(zoomed(within(scaleNow.current * Math.exp(-event.deltaY / 400))));
-    };
-    // Not passive: else the browser makes the whole page larger.
-    element.addEventListener('wheel', turn, { passive: false });
-    return () => element.removeEventListener('wheel', turn);
-  }, [pane, canvas, dispatch]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the pane is scrolled after each change of scale
-  useLayoutEffect(() => {
-    const place = kept.current;
-    kept.current = null;
-    if (!place || !pane.current || !canvas.current) return;
-    const box = canvas.current.getBoundingClientRect();
-    pane.current.scrollLeft += box.left + place.x * box.width - place.clientX;
-    pane.current.scrollTop += box.top + place.y * box.height - place.clientY;
-  }, [scale]);
 }
 
 /** A box around everything that is chosen. */

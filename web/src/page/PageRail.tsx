@@ -17,7 +17,7 @@ import { PICTURE_KINDS } from '../documents/pictures/usePictures.ts';
 import { useSurface } from '../documents/surface.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { Rail } from '../ui/Rail.tsx';
-import type { Tool } from './PageCanvas.tsx';
+import type { Tool } from './drawn-by-hand.ts';
 import type { PageSurface } from './page-surface.ts';
 
 const TOOLS: { tool: Tool; icon: LucideIcon; label: string }[] = [

@@ -14,11 +14,13 @@ import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
 import { CollisionNote } from './CollisionNote.tsx';
 import { readCopiedThings, writeCopiedThings } from './copied-things.ts';
-import { PageCanvas, type Tool } from './PageCanvas.tsx';
+import type { Tool } from './drawn-by-hand.ts';
+import { PageCanvas } from './PageCanvas.tsx';
 import { PageRail } from './PageRail.tsx';
 import { PageZoom } from './PageZoom.tsx';
 import { PageDocument } from './page-document.ts';
 import { type PageKind, PageSurface } from './page-surface.ts';
+import { addPlan } from './plans.ts';
 import { usePageKeys } from './usePageKeys.ts';
 import { usePageScale } from './usePageScale.ts';
 
@@ -107,7 +109,7 @@ function OpenPages(props: {
   const at = useRef<Point | null>(null);
   const planName = useRef<string | null>(null);
   const pictures = usePictures(saved.id, (picture) => {
-    if (planName.current !== null) surface.addPlan(picture, planName.current);
+    if (planName.current !== null) addPlan(surface, picture, planName.current);
     else surface.addPicture(picture, at.current ?? surface.nextPlace());
     [at.current, planName.current] = [null, null];
   });

@@ -15,6 +15,7 @@ import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { lengthWithUnit, planSize } from './PlanView.tsx';
 import type { PageSurface } from './page-surface.ts';
+import { setTrueWidth } from './plans.ts';
 
 const FAR = 1e8;
 
@@ -177,7 +178,7 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
         max={FAR / 1000}
         isExact
         disabled={!isAllowed}
-        onChange={(metres) => metres !== null && surface.setTrueWidth(thing, metres * 1000)}
+        onChange={(metres) => metres !== null && setTrueWidth(surface, thing, metres * 1000)}
       />
       <p className="text-sm text-muted">
         In truth {lengthWithUnit(Math.round(size.width))} ×{' '}
@@ -194,7 +195,7 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
           disabled={!isAllowed}
           onChange={(metres) => {
             if (metres === null) return;
-            surface.setTrueWidth(thing, (thing.trueWidth * metres * 1000) / known.length);
+            setTrueWidth(surface, thing, (thing.trueWidth * metres * 1000) / known.length);
           }}
         />
       ) : (

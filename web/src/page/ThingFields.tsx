@@ -34,6 +34,7 @@ import { measuresOf } from './DrawnThing.tsx';
 import { MarksFold } from './MarksFields.tsx';
 import { PlanFields } from './PlanFields.tsx';
 import { PageSurface } from './page-surface.ts';
+import { viewAt } from './plans.ts';
 
 const FAR = 20_000;
 const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
@@ -481,7 +482,7 @@ function AreaWords(props: { surface: PageSurface; thing: Thing; area: number; ce
   const { surface, thing, area, centre } = props;
   const scale = useSurface(
     surface,
-    () => surface.viewAt({ x: thing.x + centre.x, y: thing.y + centre.y })?.scale ?? null,
+    () => viewAt(surface, { x: thing.x + centre.x, y: thing.y + centre.y })?.scale ?? null,
   );
   if (scale === null) {
     return <p className="text-sm text-muted">Area: {mm(area / 100)} cm² of the page.</p>;

@@ -3,6 +3,7 @@ import { kindOf, type Thing, thingSchema } from '@tether/documents';
 import * as Y from 'yjs';
 import { PageDocument } from './page-document.ts';
 import { type PageKind, PageSurface } from './page-surface.ts';
+import { setTrueWidth } from './plans.ts';
 
 const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
 const SPACE = { x: 20, y: 10, width: 390, height: 277 };
@@ -160,7 +161,7 @@ describe('objects on a page', () => {
       places: { 'P-01': { x: 1_000, y: 500 } },
     });
     if (view.kind !== 'view') throw new Error('a view');
-    surface.setTrueWidth(view, 10_000);
+    setTrueWidth(surface, view, 10_000);
     expect(surface.pages.thing(marks.id)).toMatchObject({
       places: { 'P-01': { x: 2_000, y: 1_000 } },
     });

@@ -7,14 +7,11 @@ import {
   boxOfAll,
   type DocumentLook,
   distributeBoxes,
-  isIn,
-  onPlan,
   PIXELS_PER_MM,
   type Point,
   restack,
   type Size,
   type Step,
-  scaleToFit,
   type TurnedBox,
 } from '@tether/core';
 import {
@@ -26,18 +23,18 @@ import {
   type Form,
   type KindName,
   kindOf,
-  type MarksThing,
   type ObjectThing,
   objectsOnPages,
   type PageContent,
   type Thing,
   thingSchema,
-  type ViewThing,
 } from '@tether/documents';
 import type { CSSProperties } from 'react';
 import { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
+import { copiesOf } from './copies.ts';
 import type { PageDocument } from './page-document.ts';
+import { round } from './round.ts';
 import { boxesOf } from './thing-boxes.ts';
 
 /** What a kind of document says of its pages. */
@@ -370,56 +367,14 @@ export class PageSurface implements Surface {
     return { id: crypto.randomUUID(), page: this.page().id, order: top + 1, layer: null };
   }
 
-  /**
-   * Copies of things, so far aside, with tethers of their own; objects whose tether is to be kept are the same ones. Groups,
-   * and what stands below another, in a view or for the rows of an object, go along with what they belong to.
-   */
+  /** Copies of things for the page that is shown: see `copiesOf`. */
   copiesOf(
     things: readonly Thing[],
     by: Point,
     isKept: (tetherId: string) => boolean = () => false,
   ): Thing[] {
-    const fresh = <T extends string>(names: readonly T[]) =>
-      new Map(names.map((name) => [name, crypto.randomUUID() as string]));
-    const ids = fresh(things.map(({ id }) => id));
-    const groups = fresh(things.flatMap(({ group }) => group ?? []));
-    const objects = things.filter((thing) => thing.kind === 'object');
-    const tethers = fresh(objects.flatMap(({ tetherId }) => (isKept(tetherId) ? [] : [tetherId])));
-    const top = this.fresh().order;
-    return things.map((thing, at): Thing => {
-      const copy = {
-        ...thing,
-        id: ids.get(thing.id)!,
-        page: this.page().id,
-        order: top + at,
-        group: thing.group && groups.get(thing.group)!,
-        x: round(thing.x + by.x),
-        y: round(thing.y + by.y),
-      };
-      switch (copy.kind) {
-        case 'object': {
-          const { below, tetherId, copyOf } = copy;
-          const upper = below && ids.get(below.of);
-          const own = tethers.get(tetherId);
-          return {
-            ...copy,
-            ...(own ? { tetherId: own, copyOf: copyOf ?? tetherId } : {}),
-            field: null,
-            below: upper && below ? { ...below, of: upper } : null,
-          };
-        }
-        case 'marks':
-          return {
-            ...copy,
-            of: tethers.get(copy.of) ?? copy.of,
-            view: ids.get(copy.view) ?? copy.view,
-          };
-        case 'dimension':
-          return { ...copy, view: copy.view && (ids.get(copy.view) ?? copy.view) };
-        default:
-          return copy;
-      }
-    });
+    const { page, order } = this.fresh();
+    return copiesOf(things, { page, order, by, isKept });
   }
 
   /** Copies what is chosen; copied again it goes on by the same step as the last copy was moved by hand. */
@@ -596,73 +551,11 @@ export class PageSurface implements Surface {
     ]);
   }
 
-  /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
-  addPlan(picture: { hash: string; width: number; height: number }, name: string): void {
-    const space = this.space();
-    const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
-    const scale = scaleToFit(size, space);
-    const box = {
-      width: round(Math.min(space.width, size.width * scale)),
-      height: round(Math.min(space.height, size.height * scale)),
-    };
-    this.add([
-      thingSchema.parse({
-        ...{ ...this.fresh(), kind: 'view', hash: picture.hash, alt: name },
-        ...{ pixelWidth: picture.width, pixelHeight: picture.height, trueWidth: size.width },
-        ...{ x: space.x, y: space.y, ...box, scale },
-        centre: { x: size.width / 2, y: size.height / 2 },
-      }),
-    ]);
-  }
-
-  /** Says how wide a plan is in truth; what is marked and shown of it stays where it is in the plan. */
-  setTrueWidth(view: ViewThing, trueWidth: number): void {
-    const factor = trueWidth / view.trueWidth;
-    const scaled = ({ x, y }: Point) => ({ x: x * factor, y: y * factor });
-    this.pages.step(() => {
-      this.pages.change(view.id, { trueWidth, centre: scaled(view.centre) });
-      for (const thing of this.pages.things()) {
-        if (thing.kind !== 'marks' || thing.view !== view.id) continue;
-        for (const [key, place] of Object.entries(thing.places)) {
-          this.pages.change(thing.id, { [`places.${key}`]: scaled(place) });
-        }
-        if (thing.from.kind === 'along') {
-          const line = thing.from.line.map(scaled);
-          this.pages.change(thing.id, { from: { ...thing.from, line } });
-        }
-      }
-    });
-  }
-
-  /** The points of a line that is drawn over a view, in its plan. */
-  lineInPlan(line: Extract<Thing, { kind: 'line' }>, view: ViewThing): Point[] {
-    const { x, y, width, height, scale, centre, planTurn } = view;
-    const plan = { box: { x, y, width, height }, scale, centre, turn: planTurn };
-    return line.points.map((point) => onPlan(plan, { x: line.x + point.x, y: line.y + point.y }));
-  }
-
-  /** The topmost view at a place of the page shown. */
-  viewAt(place: Point): ViewThing | null {
-    const found = this.thingsHere().findLast(
-      (thing) => thing.kind === 'view' && isIn(place, thing),
-    );
-    return found?.kind === 'view' ? found : null;
-  }
-
-  /** The scale of the plan that a dimension measures in; 1 for the sheet. */
+  /** The scale of the plan that a dimension measures in; 1 for the page. */
   scaleOf(thing: Thing): number {
     if (thing.kind !== 'dimension' || thing.view === null) return 1;
     const view = this.pages.thing(thing.view);
     return view?.kind === 'view' ? view.scale : 1;
-  }
-
-  /** Puts a mark elsewhere in its plan; it stands there by hand then. */
-  moveMark(thing: MarksThing, key: string, to: Point): void {
-    const view = this.pages.thing(thing.view);
-    if (view?.kind !== 'view' || !this.isFree(thing)) return;
-    const { x, y, width, height, scale, centre, planTurn } = view;
-    const place = onPlan({ box: { x, y, width, height }, scale, centre, turn: planTurn }, to);
-    this.pages.step(() => this.pages.change(thing.id, { [`places.${key}`]: place }));
   }
 
   /** Where something comes to stand that nobody gave a place: in the upper left of the frame. */
@@ -791,6 +684,3 @@ function boxChange(thing: Thing, box: TurnedBox): Record<string, unknown> {
 
 /** Millimetres that a chart or facsimile can be asked to have. */
 const clamped = (millimetres: number): number => Math.min(1000, Math.max(1, round(millimetres)));
-
-/** Hundredths of a millimetre: finer than anything that is printed. */
-const round = (millimetres: number): number => Math.round(millimetres * 100) / 100;
