@@ -1,14 +1,18 @@
 import type { Locator } from '@playwright/test';
 import {
   changeSlip,
+  cleat,
   dragCells,
   expect,
   expectAccessible,
   header,
   openPlace,
+  openReport,
   type Page,
+  placed,
   poppler,
   test,
+  text,
   unfold,
 } from './fixtures.ts';
 
@@ -314,4 +318,32 @@ test('who may only look sees a drawing and can change nothing', async ({
   await odile.keyboard.press('Delete');
   await expect(thing(odile)).toHaveCount(1);
   await expectAccessible(odile);
+});
+
+test('an object goes from a report onto a sheet, and from a sheet into a report, with a tether of its own', async ({
+  report,
+}) => {
+  await report.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await cleat(report, 'Boardwalk piles as driven').click();
+  await report.keyboard.press('Control+c');
+  await report.getByRole('link', { name: 'Desk', exact: true }).click();
+  await newDrawing(report, 'From a report');
+  await sheet(report).focus();
+  await report.keyboard.press('Control+v');
+  const table = sheet(report).getByRole('table', { name: 'Boardwalk piles as driven' });
+  await expect(table.first()).toContainText('P-10');
+  await expect(header(report)).toContainText('1 in step');
+  await field(report, 'Name').fill('Piles of the sheet');
+  await field(report, 'Name').press('Enter');
+  await expect(header(report)).toContainText('Saved');
+
+  await sheet(report).focus();
+  await report.keyboard.press('Control+c');
+  await report.getByRole('link', { name: 'Desk', exact: true }).click();
+  await openReport(report);
+  await text(report).getByText('Ten piles stand').click();
+  await report.keyboard.press('End');
+  await report.keyboard.press('Control+v');
+  await expect(placed(report, 'Piles of the sheet')).toContainText('P-10');
+  await expect(header(report)).toContainText('3 in step');
 });
