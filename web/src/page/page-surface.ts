@@ -96,6 +96,8 @@ export class PageSurface implements Surface {
   }
 
   private readonly heard = () => {
+    // Also what is settled for the document moves things: the fields of a title block with the size of its sheet.
+    this.boxes = null;
     // What somebody took out is not chosen any more.
     if ([...this.chosen].some((id) => !this.pages.thing(id))) {
       this.chosen = new Set([...this.chosen].filter((id) => this.pages.thing(id)));

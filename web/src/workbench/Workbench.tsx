@@ -377,7 +377,7 @@ function LettersNote({ selected }: { selected: Tether | null }) {
     <p role="status" className="shrink-0 border-t-2 border-rope bg-white px-4 py-2">
       <b>Nothing was typed over “{selected.name}”.</b> Its figures come from {selected.source.path}:
       change them there, unlock cells under “Writing back” in the panel to correct them here, or
-      change its look. Press Enter to write behind it, or Delete to take it out.
+      change its look. Delete takes it out; in a text Enter goes on behind it.
     </p>
   );
 }
