@@ -177,6 +177,24 @@ test('things are drawn, written, moved, set in line and taken back, by pointer a
   await expect(sheet(desk).locator('text', { hasText: /^60$/ })).toBeVisible();
   await expect(thing(desk)).toHaveCount(4);
 
+  // A line of several points is clicked, and closed at its beginning: 40 by 30 mm and a half of them.
+  const at = await placesOn(desk);
+  await rail(desk).getByRole('button', { name: 'Line', exact: true }).click();
+  for (const corner of [
+    [250, 60],
+    [290, 60],
+    [290, 90],
+    [250, 60],
+  ] as [number, number][]) {
+    const { x, y } = at(corner);
+    await desk.mouse.move(x, y);
+    await desk.mouse.click(x, y);
+  }
+  await expect(thing(desk)).toHaveCount(5);
+  await expect(panel(desk)).toContainText('Area: 6 cm²');
+  await desk.keyboard.press('Delete');
+  await expect(thing(desk)).toHaveCount(4);
+
   // By hand, snapped to the left side of the frame.
   await desk.keyboard.press('Escape');
   await drag(desk, [70, 40], [51, 60]);

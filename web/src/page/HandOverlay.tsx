@@ -1,10 +1,17 @@
-import { PIXELS_PER_MM } from '@tether/core';
+import { PIXELS_PER_MM, type Point } from '@tether/core';
 import { InMillimetres } from './DrawnThing.tsx';
 import type { Tool } from './drawn-by-hand.ts';
 import type { Seen } from './hand.ts';
 
 /** The frame that is dragged, what is being drawn, and the guides that something stands at. */
-export function HandOverlay({ seen, tool, scale }: { seen: Seen; tool: Tool; scale: number }) {
+export function HandOverlay(props: {
+  seen: Seen;
+  /** The points of a line so far. */
+  path: readonly Point[] | null;
+  tool: Tool;
+  scale: number;
+}) {
+  const { seen, path, tool, scale } = props;
   const { frame, line, guides } = seen;
   const stroke = 1 / (scale * PIXELS_PER_MM);
   const isLine = tool === 'line' || tool === 'dimension';
@@ -22,6 +29,14 @@ export function HandOverlay({ seen, tool, scale }: { seen: Seen; tool: Tool; sca
           strokeDasharray={`${4 * stroke} ${3 * stroke}`}
         />
       ))}
+      {path && (
+        <polyline
+          points={path.map(({ x, y }) => `${x},${y}`).join(' ')}
+          fill="none"
+          stroke="var(--color-deep)"
+          strokeWidth={1.5 * stroke}
+        />
+      )}
       {line && isLine && (
         <line
           x1={line[0].x}

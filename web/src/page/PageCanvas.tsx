@@ -1,4 +1,11 @@
-import { type Box, boundsOf, PIXELS_PER_MM, type Point, type TurnedBox } from '@tether/core';
+import {
+  type Box,
+  boundsOf,
+  distance,
+  PIXELS_PER_MM,
+  type Point,
+  type TurnedBox,
+} from '@tether/core';
 import type { Thing } from '@tether/documents';
 import {
   type ClipboardEvent,
@@ -16,7 +23,7 @@ import {
 import { useSurface } from '../documents/surface.ts';
 import { useAppDispatch, useAppStore } from '../state/store.ts';
 import { cellPicked, objectSelected, panelShown } from '../state/workbench-slice.ts';
-import { drawnThing, type Tool } from './drawn-by-hand.ts';
+import { drawnThing, pathThing, type Tool } from './drawn-by-hand.ts';
 import { Grips } from './Grips.tsx';
 import { HandOverlay } from './HandOverlay.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
@@ -66,6 +73,8 @@ export function PageCanvas(props: Props) {
   );
   const [seen, setSeen] = useState<Seen>(NOTHING_SEEN);
   const [writing, setWriting] = useState<string | null>(null);
+  /** The points of a line that is being drawn by clicks; null while none is. */
+  const [path, setPath] = useState<readonly Point[] | null>(null);
 
   const page = useSurface(surface, (now) => (now as PageSurface).page());
   const things = useRevision(surface, () => surface.thingsHere());
@@ -84,6 +93,10 @@ export function PageCanvas(props: Props) {
     return () => surface.setCanvas(null);
   }, [surface]);
   useZoomByWheel(pane, canvas, scale);
+  // Whoever takes up something else draws on no line.
+  useEffect(() => {
+    if (tool !== 'line') setPath(null);
+  }, [tool]);
 
   const pointOf = useCallback(
     (event: { clientX: number; clientY: number }): Point => {
@@ -130,6 +143,11 @@ export function PageCanvas(props: Props) {
     // Cells that are typed in, handles of objects and cleats have presses of their own.
     if (target.closest('button, a, input, textarea, select, [data-grip], [data-handle]')) return;
     const at = pointOf(event);
+    if (path && tool === 'line') {
+      event.preventDefault();
+      addToPath(endOfPath(path, at, event));
+      return;
+    }
     if (tool !== 'choose' && surface.isEditable) {
       event.preventDefault();
       const guides = guidesAround(surface, new Set());
@@ -190,7 +208,33 @@ export function PageCanvas(props: Props) {
     canvas.current?.setPointerCapture(event.pointerId);
   };
 
+  /** Where the next point of a line comes to stand. */
+  const endOfPath = (points: readonly Point[], at: Point, event: PointerEvent): Point => {
+    const guides = guidesAround(surface, new Set());
+    return seenAt({ kind: 'draw', from: points.at(-1)!, guides }, at, event, snapping()).line![1];
+  };
+  const addToPath = (point: Point) => {
+    const [first] = path!;
+    const reach = SNAP_REACH / (scale * PIXELS_PER_MM);
+    if (path!.length > 2 && first && distance(first, point) <= reach) endPath(true);
+    else setPath([...path!, point]);
+  };
+  const endPath = (isClosed: boolean) => {
+    const made = path && pathThing(path, surface, isClosed);
+    setPath(null);
+    setSeen(NOTHING_SEEN);
+    props.onToolDone();
+    if (made) surface.add([made]);
+    // Keys act on what was drawn.
+    canvas.current?.focus({ preventScroll: true });
+  };
+
   const move = (event: PointerEvent) => {
+    if (path && !held.current) {
+      const end = endOfPath(path, pointOf(event), event);
+      setSeen({ ...NOTHING_SEEN, line: [path.at(-1)!, end] });
+      return;
+    }
     const press = pressed.current;
     if (!press || !held.current) return;
     if (!press.isMoved) {
@@ -242,11 +286,19 @@ export function PageCanvas(props: Props) {
   };
 
   const finishDrawing = (what: Held & { kind: 'draw' }, last: Seen, isMoved: boolean) => {
+    // A click instead of a drag begins a line of several points.
+    if (tool === 'line' && !isMoved) {
+      setPath([what.from]);
+      return;
+    }
     const made = drawnThing(tool, surface, what.from, last, isMoved);
     props.onToolDone();
     if (made === null) return;
     if (typeof made === 'string') setWriting(made);
-    else surface.add([made]);
+    else {
+      surface.add([made]);
+      canvas.current?.focus({ preventScroll: true });
+    }
   };
 
   const cancel = () => {
@@ -256,6 +308,10 @@ export function PageCanvas(props: Props) {
   };
 
   const doubleClick = (event: { target: EventTarget }) => {
+    if (path) {
+      endPath(false);
+      return;
+    }
     const id = (event.target as Element).closest('[data-thing]')?.getAttribute('data-thing');
     const thing = id ? surface.pages.thing(id) : null;
     if (thing?.kind === 'text' && surface.isFree(thing)) setWriting(thing.id);
@@ -264,6 +320,16 @@ export function PageCanvas(props: Props) {
   const keyDown = (event: KeyboardEvent) => {
     if (event.target !== canvas.current) return;
     const [only, ...more] = surface.chosenThings();
+    if (path && (event.key === 'Enter' || event.key === 'Escape')) {
+      event.preventDefault();
+      if (event.key === 'Enter') endPath(false);
+      else {
+        setPath(null);
+        setSeen(NOTHING_SEEN);
+        props.onToolDone();
+      }
+      return;
+    }
     if (event.key === 'Escape') {
       // One step back each time: from what is held, from a picked cell, from what is chosen.
       if (held.current) cancel();
@@ -394,7 +460,7 @@ export function PageCanvas(props: Props) {
               />
             );
           })}
-          <HandOverlay seen={seen} tool={tool} scale={scale} />
+          <HandOverlay seen={seen} path={path} tool={tool} scale={scale} />
         </div>
       </div>
       <SelectedObject surface={surface} store={store} dispatch={dispatch} />

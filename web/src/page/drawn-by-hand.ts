@@ -7,6 +7,9 @@ import { viewAt } from './plans.ts';
 /** What the pointer does on the page. */
 export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'dimension';
 
+/** How something is drawn that nobody said more of. */
+const INK = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
+
 /** What was drawn: a thing to be added, the name of a text to be written in, or null where nothing came of it. */
 export function drawnThing(
   tool: Tool,
@@ -23,27 +26,45 @@ export function drawnThing(
   }
   if (!isMoved || !line || !frame) return null;
   const base = { ...surface.fresh(), isLocked: false, turn: 0, group: null };
-  const ink = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
   const [a, b] = line;
   const to = { x: b.x - a.x, y: b.y - a.y };
   switch (tool) {
     case 'line':
       return {
-        ...{ ...base, ...ink, kind: 'line', x: a.x, y: a.y },
+        ...{ ...base, ...INK, kind: 'line', x: a.x, y: a.y },
         ...{ points: [{ x: 0, y: 0 }, to], isClosed: false, fill: 'none' },
       };
     case 'dimension': {
       const view = viewAt(surface, a);
       const isInView = view !== null && viewAt(surface, b)?.id === view.id;
       return {
-        ...{ ...base, ...ink, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 },
+        ...{ ...base, ...INK, kind: 'dimension', line: 0.25, x: a.x, y: a.y, to, beside: -8 },
         view: isInView ? view.id : null,
       };
     }
     case 'rectangle':
     case 'ellipse':
-      return { ...base, ...ink, kind: tool, ...frame, fill: 'none' };
+      return { ...base, ...INK, kind: tool, ...frame, fill: 'none' };
     default:
       return null;
   }
+}
+
+/** A line through points that were clicked one after the other; null where they are fewer than two. */
+export function pathThing(
+  path: readonly Point[],
+  surface: PageSurface,
+  isClosed: boolean,
+): Thing | null {
+  // The second click of a double click comes where the first one was.
+  const points = path.filter(
+    ({ x, y }, at) => at === 0 || x !== path[at - 1]!.x || y !== path[at - 1]!.y,
+  );
+  const [first] = points;
+  if (!first || points.length < 2) return null;
+  return {
+    ...{ ...surface.fresh(), isLocked: false, turn: 0, group: null, kind: 'line', ...INK },
+    ...{ x: first.x, y: first.y, isClosed: isClosed && points.length > 2, fill: 'none' },
+    points: points.map(({ x, y }) => ({ x: x - first.x, y: y - first.y })),
+  };
 }
