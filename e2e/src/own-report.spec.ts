@@ -40,7 +40,7 @@ const rail = (page: Page) => page.getByRole('toolbar', { name: 'Text' });
 test('a report of one’s own, from nothing to PDF: picture, contents, own table, live table, comment', async ({
   desk,
 }) => {
-  await desk.getByRole('button', { name: 'New report' }).click();
+  await desk.getByRole('button', { name: 'New document' }).click();
   await desk.getByLabel('Name of the new report').fill('Dyke inspection');
   await desk.keyboard.press('Enter');
   await expect(text(desk)).toBeFocused();

@@ -485,7 +485,7 @@ test('text that could not be saved comes back when the page is opened again', as
 });
 
 test('a new report is made, named and filled', async ({ desk }) => {
-  await desk.getByRole('button', { name: 'New report' }).click();
+  await desk.getByRole('button', { name: 'New document' }).click();
   await desk.getByLabel('Name of the new report').fill('Winter notes');
   await desk.getByRole('button', { name: 'Create it' }).click();
   await expect(header(desk)).toContainText('No objects placed yet');
@@ -498,7 +498,7 @@ test('a new report is made, named and filled', async ({ desk }) => {
 
 test('who may only look sees everything and can change nothing', async ({ product, browser }) => {
   const page = await product.window(browser, 'Odile Marram');
-  await expect(page.getByRole('button', { name: 'New report' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'New document' })).toBeDisabled();
   await openReport(page);
   await expect(header(page).getByRole('button', { name: 'Place' })).toBeDisabled();
   await expect(text(page)).toHaveAttribute('contenteditable', 'false');
