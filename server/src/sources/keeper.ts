@@ -103,7 +103,11 @@ export class SourceKeeper implements FolderListener {
         this.waiting.delete(key);
         // With its folder a file did not go for itself: that is told of the folder.
         if (stamp === 'gone' && (await stampOf(folder.root)) === 'gone') return;
-        await this.ask(folder, path, stamp);
+        // It may have come back with its folder in between: then it is as it was last seen, or is looked through with all others.
+        const now = stamp === 'gone' ? await stampOf(`${folder.root}/${path}`) : stamp;
+        const isKnown = now === this.stamps.get(key) || this.changing.has(folder.id);
+        if (stamp === 'gone' && now !== 'gone' && isKnown) return;
+        await this.ask(folder, path, now);
       }),
     );
   }
