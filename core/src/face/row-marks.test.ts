@@ -1,12 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
 import { snapshotOf } from '../sheet/snapshot.fixture.ts';
-import {
-  type MarkWish,
-  marksAround,
-  marksOnOnePlace,
-  rowMarks,
-  suggestMarks,
-} from './row-marks.ts';
+import { type MarkWish, marksOnOnePlace, rowMarks, suggestMarks } from './row-marks.ts';
 
 const PLAN = { width: 24_000, height: 4_000 };
 const AXIS = [
@@ -41,7 +35,6 @@ describe('rows as marks', () => {
     expect(notes).toEqual([]);
     // The row is that of the table, so that a click finds it.
     expect(marks[0]!.row).toBe(2);
-    expect(marksAround(marks)).toEqual({ x: 1_000, y: 2_000, width: 4_800, height: 0 });
   });
 
   it('by two columns of coordinates', () => {

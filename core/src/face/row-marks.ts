@@ -1,5 +1,4 @@
 import type { Box, Point } from '../page/box.ts';
-import { boxAround } from '../page/box.ts';
 import { placeAt } from '../page/measure.ts';
 import { headerOf, headersOf } from '../sheet/header.ts';
 import { shownPlaces } from '../sheet/merged.ts';
@@ -52,9 +51,6 @@ export type MarkNote =
   | { kind: 'unplaced'; key: string }
   /** A place was set by hand for a row that is not there any more. */
   | { kind: 'gone'; key: string };
-
-/** Rows of more marks than this on one plan are not drawn. */
-export const MOST_MARKS = 5_000;
 
 /**
  * Sets out the rows of a table as marks in a plan of this size (millimetres): every row of its body that is shown and is no
@@ -165,11 +161,6 @@ export function marksOnOnePlace(marks: readonly RowMark[], within: number): RowM
     cells.set(name, [...(cells.get(name) ?? []), mark]);
   }
   return [...cells.values()].filter((group) => group.length > 1);
-}
-
-/** The part of a plan that marks stand in, in its millimetres; null where none stands. */
-export function marksAround(marks: readonly RowMark[]): Box | null {
-  return boxAround(marks.flatMap(({ place }) => place ?? []));
 }
 
 /**

@@ -50,7 +50,7 @@ export interface Frame {
   named: ('top' | 'right' | 'bottom' | 'left')[];
   /** Lines at the axes of the sheet. */
   centring: [Point, Point][];
-  /** Black triangles of two sides at the corners show where the sheet is trimmed: the corner points of the sheet. */
+  /** The trimmed sheet. */
   sheet: { width: number; height: number };
 }
 

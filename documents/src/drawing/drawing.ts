@@ -24,7 +24,7 @@ export const drawing: DocumentKind<DrawingContent> = {
   firstContent: (name) => ({
     type: 'drawing',
     settings: drawingSettingsSchema.parse({ fields: { title: name.slice(0, 200) } }),
-    // Of the document alone: every drawing may have a sheet of this name.
+    // The name is known within the document alone: the first sheet of every drawing has it.
     pages: [{ id: FIRST_SHEET, name: 'Sheet 1', order: 0, size: 'A3', isLandscape: true }],
     layers: [],
     things: [],

@@ -15,7 +15,7 @@ export function PrintFrame(props: {
   tethers: readonly Tether[];
   /** How many sheets there are once nothing moves any more. */
   count: number | null;
-  /** Of the paper, as a style sheet says it; null where the sheets are of several sizes. */
+  /** Millimetres of the paper; that which holds every sheet where they are of several sizes. */
   paper: { width: number; height: number };
   /** Why the browser cannot print it itself. */
   whyNotHere: string | null;
