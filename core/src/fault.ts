@@ -125,6 +125,14 @@ const FAULTS = {
     `It cannot be moored: ${p.why}.`,
     'It is followed by what its cells hold, as without a mooring.',
   ],
+  'page-not-there': (p: { page: string; pages: string }) => [
+    `There is no page ${p.page}: the document has ${p.pages}.`,
+    'Choose one of them.',
+  ],
+  'picture-too-fine': (p: { dots: string; most: string }) => [
+    `At ${p.dots} dots to the inch a page of this size has more dots than a picture can hold.`,
+    `Choose at most ${p.most} dots to the inch, or save it as SVG, which is sharp at any size.`,
+  ],
   'picture-not-made': (p: { why: string }) => [
     `No picture was made of it: ${p.why}.`,
     'Freeze it as it is, or as text.',

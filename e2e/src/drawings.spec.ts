@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import type { Locator } from '@playwright/test';
+import { DOMParser } from '@xmldom/xmldom';
 import {
   changeSlip,
   cleat,
@@ -157,7 +159,59 @@ test('a schedule at the frame is folded, refreshed with a new pile, its mark set
     return (x + far) / 2;
   });
   expect(Math.abs(millimetres(middles[1]! - middles[0]!) - 50)).toBeLessThan(0.1);
+
+  // As a drawing: read by a library of its own, it says every word that the PDF says, and is as true to scale.
+  const drawn = new DOMParser().parseFromString(
+    readFileSync(await savedPage(desk, 'SVG', info.outputPath('sheet.svg')), 'utf8'),
+    'text/xml',
+  );
+  const root = drawn.documentElement!;
+  expect([root.getAttribute('width'), root.getAttribute('height')]).toEqual(['420mm', '297mm']);
+  const texts = [...drawn.getElementsByTagName('text')].flatMap((each) =>
+    [...(each.getElementsByTagName('tspan').length > 0 ? each.childNodes : [each])].map(
+      ({ textContent }) => textContent ?? '',
+    ),
+  );
+  const inPdf = words.map(({ word }) => word).sort();
+  expect(
+    texts
+      .flatMap((each) => each.split(/\s+/))
+      .filter(Boolean)
+      .sort(),
+  ).toEqual(inPdf);
+  const across = ['P-01', 'P-02'].map((pile) => {
+    const mark = [...drawn.getElementsByTagName('g')].find(
+      (each) => each.getAttribute('data-mark') === pile,
+    )!;
+    return Number(/translate\((-?[\d.]+)/.exec(mark.getAttribute('transform')!)![1]);
+  });
+  const perMm = Number(root.getAttribute('viewBox')!.split(' ')[2]) / 420;
+  const scaled = [...drawn.getElementsByTagName('g')].flatMap((each) => {
+    const scale = /^scale\(([\d.]+)\)$/.exec(each.getAttribute('transform') ?? '');
+    return scale ? [Number(scale[1])] : [];
+  });
+  expect(Math.abs(((across[1]! - across[0]!) * scaled[0]!) / perMm - 24)).toBeLessThan(0.05);
+  expect(drawn.getElementsByTagName('script')).toHaveLength(0);
+
+  // As a picture: so many dots, and it says how many there are to the inch. A browser takes whole pixels of the screen,
+  // of which one is three dots here.
+  const picture = readFileSync(await savedPage(desk, 'PNG', info.outputPath('sheet.png'), '300'));
+  expect(Math.abs(picture.readUInt32BE(16) - (420 / 25.4) * 300)).toBeLessThan(4);
+  expect(Math.abs(picture.readUInt32BE(20) - (297 / 25.4) * 300)).toBeLessThan(4);
+  const said = picture.indexOf('pHYs');
+  expect(picture.readUInt32BE(said + 4)).toBe(Math.round(300 / 0.0254));
 });
+
+/** Saves the one page of a document as a file of its own. */
+async function savedPage(page: Page, as: string, path: string, dots?: string): Promise<string> {
+  await page.getByRole('button', { name: 'Save pages as …' }).click();
+  await page.getByRole('radio', { name: as }).click();
+  if (dots) await page.getByLabel('Dots').selectOption(dots);
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await (await coming).saveAs(path);
+  return path;
+}
 
 test('things are drawn, written, moved, set in line and taken back, by pointer and by keys', async ({
   desk,

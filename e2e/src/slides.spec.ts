@@ -124,6 +124,9 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   await desk.keyboard.press('Control+z');
   await expect(overview(desk).getByRole('listitem').nth(2)).toContainText('Until spring');
 
+  await overview(desk).getByRole('button', { name: 'Slide 2', exact: true }).click();
+  await desk.getByLabel('Notes for the speaker').fill('Mention the geese.');
+  await desk.getByLabel('Notes for the speaker').blur();
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
   const coming = desk.waitForEvent('download');
@@ -142,6 +145,17 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   expect(pages[2]).toContain('Until spring');
   // What nobody wrote is not printed.
   expect(pages.join(' ')).not.toContain('Words');
+
+  // With the notes: each slide over what is said with it, on A4.
+  await desk.getByRole('checkbox', { name: 'With the notes' }).click();
+  await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
+  const other = desk.waitForEvent('download');
+  await desk.getByRole('button', { name: 'Save as PDF' }).click();
+  const noted = info.outputPath('notes.pdf');
+  await (await other).saveAs(noted);
+  expect(poppler('pdfinfo', noted)).toMatch(/Pages:\s+3[\s\S]*A4/);
+  const withNotes = poppler('pdftotext', '-layout', noted, '-').split('\f');
+  expect(withNotes[1]).toMatch(/SC-04[\s\S]*Mention the geese/);
   await desk.getByRole('link', { name: 'Back to the document' }).click();
   await overview(desk).getByRole('button', { name: 'Delete slide 3' }).click();
   await expect(overview(desk).getByRole('listitem')).toHaveCount(2);

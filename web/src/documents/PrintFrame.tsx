@@ -1,13 +1,16 @@
-import type { Tether } from '@tether/contract';
-import { ArrowLeft, FileDown, Printer, X } from 'lucide-react';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { PICTURE_DOTS, type Tether } from '@tether/contract';
+import { ArrowLeft, FileDown, FileImage, Printer, X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { api } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
+import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
-import { useDocumentPrint } from './useDocumentPrint.ts';
+import { type PrintChoice, useDocumentPrint } from './useDocumentPrint.ts';
 
 /** The sheets of a document as they will be printed, of whatever kind, and what to do with them. */
 export function PrintFrame(props: {
@@ -19,13 +22,27 @@ export function PrintFrame(props: {
   paper: { width: number; height: number };
   /** Why the browser cannot print it itself. */
   whyNotHere: string | null;
+  /** Writes one of the sheets as SVG; absent where they are no drawings. */
+  asSvg?: ((sheet: HTMLElement, at: number) => Promise<string>) | undefined;
+  /** More that can be chosen about how it is printed. */
+  choices?: ReactNode;
   children: ReactNode;
 }) {
-  const { saved, tethers, count, paper, whyNotHere, children } = props;
+  const { saved, tethers, count, paper, whyNotHere, asSvg, choices, children } = props;
   const { id } = saved;
   const [query, setQuery] = useSearchParams();
   const hasMarks = query.has('marks');
-  const { state, start, stop } = useDocumentPrint(id, hasMarks);
+  const shown = ['marks', 'notes'].filter((each) => query.has(each));
+  const { state, start, stop } = useDocumentPrint(id, shown);
+  // The server asks for sheets as SVG here: only a browser knows where every letter stands.
+  useEffect(() => {
+    if (!asSvg) return;
+    const window = globalThis as { sheetAsSvg?: (at: number) => Promise<string> };
+    window.sheetAsSvg = (at) => asSvg(document.querySelectorAll<HTMLElement>('.sheet')[at]!, at);
+    return () => {
+      window.sheetAsSvg = undefined;
+    };
+  }, [asSvg]);
   const size = `${paper.width}mm ${paper.height}mm`;
   return (
     <main
@@ -43,11 +60,21 @@ export function PrintFrame(props: {
         {tethers.some(({ placed, lookedAt }) => placed && lookedAt !== null) && (
           <Tick
             isOn={hasMarks}
-            onChange={(isOn) => setQuery(isOn ? { marks: '' } : {}, { replace: true })}
+            onChange={(isOn) =>
+              setQuery(
+                (before) => {
+                  if (isOn) before.set('marks', '');
+                  else before.delete('marks');
+                  return before;
+                },
+                { replace: true },
+              )
+            }
           >
             Mark cells that changed since you last looked
           </Tick>
         )}
+        {choices}
         <span role="status" className="ml-auto text-muted">
           {state.kind === 'printing'
             ? state.words
@@ -60,9 +87,12 @@ export function PrintFrame(props: {
             <X size={14} aria-hidden /> Stop
           </Button>
         ) : (
-          <Button onClick={start} disabled={count === null}>
-            <FileDown size={14} aria-hidden /> Save as PDF
-          </Button>
+          <>
+            <Button onClick={() => start({ as: 'pdf' })} disabled={count === null}>
+              <FileDown size={14} aria-hidden /> Save as PDF
+            </Button>
+            {asSvg && <SavePages count={count} onSave={start} />}
+          </>
         )}
         <Button
           kind="primary"
@@ -80,6 +110,76 @@ export function PrintFrame(props: {
       )}
       {children}
     </main>
+  );
+}
+
+const ALL_PAGES = 'all';
+
+/** Pages as files of their own: as drawings or as pictures. */
+function SavePages({ count, onSave }: { count: number | null; onSave: (as: PrintChoice) => void }) {
+  const [page, setPage] = useState(ALL_PAGES);
+  const [as, setAs] = useState<'svg' | 'png'>('svg');
+  const [dots, setDots] = useState('150');
+  const pages = Array.from({ length: count ?? 0 }, (_, at) => String(at + 1));
+  return (
+    <Popover className="relative">
+      <PopoverButton as={Button} disabled={count === null}>
+        <FileImage size={14} aria-hidden /> Save pages as …
+      </PopoverButton>
+      <PopoverPanel
+        anchor="bottom end"
+        className="z-40 flex w-72 flex-col gap-2 rounded-box border border-hairline bg-white p-3"
+      >
+        {({ close }) => (
+          <>
+            {pages.length > 1 && (
+              <SelectField
+                label="Which"
+                value={pages.includes(page) ? page : ALL_PAGES}
+                options={[
+                  { value: ALL_PAGES, label: `all ${pages.length}, in a ZIP` },
+                  ...pages.map((each) => ({ value: each, label: `page ${each}` })),
+                ]}
+                onChange={setPage}
+              />
+            )}
+            <ChoiceField
+              label="As"
+              value={as}
+              options={[
+                { value: 'svg', label: 'SVG' },
+                { value: 'png', label: 'PNG' },
+              ]}
+              onChange={setAs}
+            />
+            {as === 'png' && (
+              <SelectField
+                label="Dots"
+                value={dots}
+                options={PICTURE_DOTS.map((each) => ({
+                  value: String(each),
+                  label: `${each} to the inch`,
+                }))}
+                onChange={setDots}
+              />
+            )}
+            <Button
+              kind="primary"
+              onClick={() => {
+                onSave({
+                  as,
+                  ...(page === ALL_PAGES ? {} : { page: Number(page) }),
+                  ...(as === 'png' ? { dots: Number(dots) } : {}),
+                });
+                close();
+              }}
+            >
+              Save
+            </Button>
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
   );
 }
 

@@ -1,4 +1,4 @@
-import { type PrintProgress, printProgressSchema } from '@tether/contract';
+import { type PrintForm, type PrintProgress, printProgressSchema } from '@tether/contract';
 import { type Fault, fault } from '@tether/core';
 import { useEffect, useRef, useState } from 'react';
 
@@ -19,11 +19,20 @@ function wordsFor(line: PrintProgress): string {
   }
 }
 
+/** As what a document is written out. */
+export interface PrintChoice {
+  as: PrintForm;
+  /** The page, from 1; left out for all of them. */
+  page?: number;
+  /** Dots to the inch of pictures. */
+  dots?: number;
+}
+
 /**
- * Prints a document as PDF on the server, telling how far it has come; it can be stopped. `hasMarks`: cells that changed
- * since the person last looked are marked.
+ * Writes a document out on the server, telling how far it has come; it can be stopped. `shown`: what else the address of the
+ * sheets says, such as that cells that changed are marked.
  */
-export function useDocumentPrint(documentId: string, hasMarks: boolean) {
+export function useDocumentPrint(documentId: string, shown: readonly string[]) {
   const [state, setState] = useState<PrintState>({ kind: 'idle' });
   const stopping = useRef<AbortController | null>(null);
   useEffect(() => () => stopping.current?.abort(), []);
@@ -31,14 +40,14 @@ export function useDocumentPrint(documentId: string, hasMarks: boolean) {
   // Opening the printer takes a while: it is done while the sheets are looked at. Printing itself says what is wrong.
   useEffect(() => void fetch(`/api/documents/${documentId}/printer`).catch(() => {}), [documentId]);
 
-  const start = async () => {
+  const start = async (choice: PrintChoice) => {
     const controller = new AbortController();
     stopping.current = controller;
     setState({ kind: 'printing', words: 'Opening the printer …' });
     try {
-      const response = await fetch(`${address}${hasMarks ? '?marks' : ''}`, {
-        signal: controller.signal,
-      });
+      const query = new URLSearchParams(shown.map((each) => [each, '']));
+      for (const [name, value] of Object.entries(choice)) query.set(name, String(value));
+      const response = await fetch(`${address}?${query}`, { signal: controller.signal });
       for await (const line of linesOf(response)) {
         const told = printProgressSchema.parse(JSON.parse(line));
         if ('fault' in told) return setState({ kind: 'failed', fault: told.fault });
@@ -61,7 +70,7 @@ export function useDocumentPrint(documentId: string, hasMarks: boolean) {
     }
   };
   const stop = () => stopping.current?.abort();
-  return { state, start: () => void start(), stop };
+  return { state, start: (choice: PrintChoice) => void start(choice), stop };
 }
 
 async function* linesOf(response: Response): AsyncGenerator<string> {

@@ -1,7 +1,7 @@
 import type { DocumentDetail } from '@tether/contract';
-import { PIXELS_PER_MM } from '@tether/core';
+import { PIXELS_PER_MM, type Size } from '@tether/core';
 import { type AnyPage, inOrder, type PageContent } from '@tether/documents';
-import { type ReactNode, useState } from 'react';
+import { type ReactNode, useCallback, useState } from 'react';
 import {
   PrintFrame,
   SETTLED_FRAMES,
@@ -12,7 +12,7 @@ import {
 import { Drawing } from '../placed/nearness.ts';
 import { useTethersQuery } from '../state/api.ts';
 import type { PageKind, PageSurface } from './page-surface.ts';
-import { StillPages } from './StillPages.tsx';
+import { type Leaf, StillPages } from './StillPages.tsx';
 
 /** What a kind of document on pages draws under its things. */
 export interface PageLook {
@@ -62,17 +62,35 @@ export function WholePages(props: { documentId: string; content: PageContent; lo
 }
 
 /** As it will be printed: every page true to scale. */
-export function PagesPrint(props: { saved: DocumentDetail<PageContent>; look: PageLook }) {
-  const { saved, look } = props;
+export function PagesPrint(props: {
+  saved: DocumentDetail<PageContent>;
+  look: PageLook;
+  /** Leaves that the pages stand on instead of being sheets themselves, and their millimetres. */
+  leaves?: { leaf: Leaf; size: Size } | undefined;
+  /** More that can be chosen about how it is printed. */
+  choices?: ReactNode;
+}) {
+  const { saved, look, leaves, choices } = props;
   const { kind } = look;
   const { data: tethers } = useTethersQuery(saved.id, { refetchOnMountOrArgChange: true });
   const [surface, setSurface] = useState<PageSurface | null>(null);
   const isFetched = useFetched(tethers);
   const isDrawn = useStillPages(surface, SETTLED_FRAMES) !== null;
   const count = useStillPages(isDrawn ? surface : null, STILL_FRAMES);
+  const asSvg = useCallback(
+    async (sheet: HTMLElement, at: number) => {
+      const { pages, settings } = saved.content;
+      // Only needed by whoever writes it out.
+      const { svgOfPage } = await import('./svg-of-page.ts');
+      const name = pages.length > 1 ? `${saved.name} ${at + 1}` : saved.name;
+      const size = leaves?.size ?? kind.size(inOrder(pages)[at]!, settings);
+      return svgOfPage(sheet, size, name);
+    },
+    [saved, kind, leaves],
+  );
   if (!tethers || !isFetched) return null;
   const { pages, settings } = saved.content;
-  const sizes = pages.map((page) => kind.size(page, settings));
+  const sizes = pages.map((page) => leaves?.size ?? kind.size(page, settings));
   // Pages of several sizes are cut out of paper that holds any of them, by the server.
   const paper = {
     width: Math.max(...sizes.map(({ width }) => width)),
@@ -87,6 +105,8 @@ export function PagesPrint(props: { saved: DocumentDetail<PageContent>; look: Pa
       tethers={tethers}
       count={count}
       paper={paper}
+      asSvg={asSvg}
+      choices={choices}
       whyNotHere={isMixed ? 'It has pages of several sizes: save it as PDF and print that.' : null}
     >
       <Drawing.Provider value="all">
@@ -96,6 +116,7 @@ export function PagesPrint(props: { saved: DocumentDetail<PageContent>; look: Pa
           {...look}
           gap={0}
           onSurface={setSurface}
+          leaf={leaves?.leaf}
         />
       </Drawing.Provider>
     </PrintFrame>

@@ -35,20 +35,30 @@ export function StillPages(props: {
   ground: (surface: PageSurface, page: AnyPage) => ReactNode;
   /** Told as soon as it is there. */
   onSurface?: (surface: PageSurface) => void;
+  /** Puts each page on a leaf that says more of it. */
+  leaf?: Leaf | undefined;
 }) {
-  const { documentId, kind, content, gap, ground, onSurface } = props;
+  const { documentId, kind, content, gap, ground, onSurface, leaf } = props;
   const surface = useStillSurface(kind, content);
   useEffect(() => {
     if (surface) onSurface?.(surface);
   }, [surface, onSurface]);
   if (!surface) return null;
-  return <Pages {...{ documentId, surface, gap, ground }} />;
+  return <Pages {...{ documentId, surface, gap, ground, leaf }} />;
 }
 
 type Ground = (surface: PageSurface, page: AnyPage) => ReactNode;
+/** The element of class `sheet` that a page stands on. */
+export type Leaf = (page: AnyPage, drawn: ReactNode) => ReactNode;
 
-function Pages(props: { documentId: string; surface: PageSurface; gap: number; ground: Ground }) {
-  const { documentId, surface, gap, ground } = props;
+function Pages(props: {
+  documentId: string;
+  surface: PageSurface;
+  gap: number;
+  ground: Ground;
+  leaf: Leaf | undefined;
+}) {
+  const { documentId, surface, gap, ground, leaf } = props;
   const pages = useSurface(surface, () => surface.pages.pages());
   return (
     <div
@@ -56,9 +66,12 @@ function Pages(props: { documentId: string; surface: PageSurface; gap: number; g
       className="flex w-fit flex-col"
       style={{ gap }}
     >
-      {pages.map((page) => (
-        <OnePage key={page.id} {...{ documentId, surface, page, ground }} />
-      ))}
+      {pages.map((page) => {
+        const drawn = (
+          <OnePage key={page.id} {...{ documentId, surface, page, ground }} isSheet={!leaf} />
+        );
+        return leaf ? leaf(page, drawn) : drawn;
+      })}
     </div>
   );
 }
@@ -69,8 +82,10 @@ export function OnePage(props: {
   surface: PageSurface;
   page: AnyPage;
   ground: Ground;
+  /** It is what is printed, not a part of it. */
+  isSheet?: boolean;
 }) {
-  const { documentId, surface, page, ground } = props;
+  const { documentId, surface, page, ground, isSheet = true } = props;
   const things = useSurface(surface, () =>
     surface.pages.things().filter((thing) => thing.page === page.id),
   );
@@ -86,14 +101,14 @@ export function OnePage(props: {
   const space = surface.space(page);
   return (
     <div
-      className="sheet page-paper"
+      className={`page-paper ${isSheet ? 'sheet' : ''}`}
       style={{
         ...surface.kind.style?.(settings),
         position: 'relative',
         width: width * PIXELS_PER_MM,
         height: height * PIXELS_PER_MM,
         overflow: 'hidden',
-        breakAfter: 'page',
+        ...(isSheet ? { breakAfter: 'page' } : {}),
       }}
     >
       {ground(surface, page)}
