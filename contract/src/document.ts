@@ -102,5 +102,13 @@ export interface KeptPicture {
   height: number;
 }
 
+/** A part of a drawing that can be left out when it is shown: a named group of its SVG. */
+export const pictureLayerSchema = z.object({
+  /** By which it is left out: `/api/pictures/:hash?without=1,3`. */
+  key: z.string(),
+  name: z.string(),
+});
+export type PictureLayer = z.infer<typeof pictureLayerSchema>;
+
 /** Dots of a picture that is made of an object, for each pixel of the screen: enough for print (288 to the inch). */
 export const PICTURE_DENSITY = 3;

@@ -34,14 +34,19 @@ function boardwalkPlan(): string {
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}">`,
     '<title>Boardwalk over Sallow Creek, plan</title>',
-    `<rect width="${width}" height="${height}" fill="#f3f6ee"/>`,
+    // Each group is a layer of the plan, which a view can leave out.
+    `<g id="marsh"><title>Marsh</title><rect width="${width}" height="${height}" fill="#f3f6ee"/></g>`,
+    '<g id="creek"><title>Creek</title>',
     // The creek, its banks and the line of low water.
     '<path d="M9800 0C9300 1800 10900 2900 10300 4300S9500 6200 9900 7000H16900C17400 5600 16100 4700 16600 3300S17300 1200 16800 0Z" fill="#dbe9ee" stroke="#5b6f77" stroke-width="14"/>',
     '<path d="M11600 0C11200 1800 12500 2900 12000 4300S11400 6200 11700 7000M15200 0C15600 1400 14700 2700 15100 4100S15600 6100 15300 7000" fill="none" stroke="#5b6f77" stroke-width="9" stroke-dasharray="160 90"/>',
-    `<path d="${reeds}" fill="none" stroke="#7f9271" stroke-width="12"/>`,
+    '</g>',
+    `<g id="reeds"><title>Reeds</title><path d="${reeds}" fill="none" stroke="#7f9271" stroke-width="12"/></g>`,
+    '<g id="deck"><title>Deck</title>',
     `<rect x="${AXIS.from - 300}" y="${AXIS.y - DECK}" width="${AXIS.to - AXIS.from + 300}" height="${2 * DECK}" fill="#efe3d2" stroke="#10242b" stroke-width="18"/>`,
     `<path d="${planks.map((x) => `M${x} ${AXIS.y - DECK}v${2 * DECK}`).join('')}" fill="none" stroke="#a98f6f" stroke-width="6"/>`,
     `<path d="M${AXIS.from - 300} ${AXIS.y - DECK + 90}H${AXIS.to}M${AXIS.from - 300} ${AXIS.y + DECK - 90}H${AXIS.to}" fill="none" stroke="#10242b" stroke-width="9"/>`,
+    '</g>',
     '</svg>',
   ].join('\n');
 }

@@ -6,6 +6,10 @@ export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.t
 export { PackageFile } from './package/package-file.ts';
 export { replaceFile } from './package/replace-file.ts';
 export { type ZipPart, zipParts } from './package/zip-parts.ts';
+export {
+  drawingLayers,
+  withoutLayers,
+} from './picture/drawing-layers.ts';
 export { PICTURE_TYPES, type Picture, type PictureType, readPicture } from './picture/picture.ts';
 export { planLines } from './plan-lines.ts';
 export type { OpenSource } from './source.ts';

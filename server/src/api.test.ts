@@ -58,6 +58,7 @@ describe('the gate', () => {
     ['get', `/api/snapshots/${'0'.repeat(64)}`],
     ['post', `/api/documents/${id}/pictures`],
     ['get', `/api/pictures/${'0'.repeat(64)}`],
+    ['get', `/api/pictures/${'0'.repeat(64)}/layers`],
     ['get', `/api/source-folders/${id}/elsewhere?path=a`],
     ['get', '/api/office'],
     ['post', '/api/office'],

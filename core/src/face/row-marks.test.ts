@@ -168,3 +168,76 @@ it('columns of names, chainages and units are suggested from the header', () => 
   ]);
   expect(suggestMarks(plots)).toMatchObject({ key: 'Plot', x: 'x (mm)', y: 'y (mm)', unit: 1 });
 });
+
+describe('the colours and sizes of marks', () => {
+  it('are coloured by what a column says, a colour for each text in the order in which they come', () => {
+    const { marks, colours } = rowMarks(
+      piles(),
+      { ...wish, colours: { kind: 'texts', column: 'Section (mm)' } },
+      PLAN,
+    );
+    expect(colours.map(({ text }) => text)).toEqual(['150 x 150', '175 x 175']);
+    const [slim, stout] = colours.map(({ colour }) => colour);
+    expect(slim).not.toBe(stout);
+    expect(marks.map(({ colour }) => colour)).toEqual([slim, slim, stout]);
+  });
+
+  it('are coloured as their cells are in the source: by their ground, else by their letters', () => {
+    const table = piles();
+    const letters = { family: 'Carlito', size: 11 };
+    table.dresses = [
+      { letters },
+      { letters, fill: '#D3EBDF' },
+      { letters: { ...letters, colour: '#B3261E' }, fill: '#FFFFFF' },
+    ];
+    const of = (row: number) => table.cells.find((cell) => cell.row === row && cell.column === 4)!;
+    of(3).dress = 1;
+    of(4).dress = 2;
+    const { marks, colours } = rowMarks(
+      table,
+      { ...wish, colours: { kind: 'source', column: 'Length (m)' } },
+      PLAN,
+    );
+    expect(marks.map(({ colour }) => colour)).toEqual(['#D3EBDF', '#B3261E', null]);
+    // What the source's colours mean is the source's to say.
+    expect(colours).toEqual([]);
+  });
+
+  it('have areas that go with a column of numbers, and say where that has none', () => {
+    const { marks, notes } = rowMarks(
+      snapshotOf([
+        ['Plot', 'x', 'y', 'Planted'],
+        ['SC-01', 1, 1, 400],
+        ['SC-02', 2, 1, 100],
+        ['SC-03', 3, 1, 0],
+        ['SC-04', 4, 1, 'none'],
+        ['SC-05', 5, 1, -4],
+      ]),
+      {
+        ...wish,
+        ...{ key: 'Plot', labels: [], sizes: 'Planted' },
+        from: { kind: 'coordinates', x: 'x', y: 'y', unit: 1 },
+      },
+      PLAN,
+    );
+    // Four times the amount has four times the area, so twice the width.
+    expect(marks.map(({ share }) => share)).toEqual([1, 0.5, 0.2, 1, 1]);
+    expect(notes).toEqual([
+      { kind: 'no size', key: 'SC-04', column: 'Planted', text: 'none' },
+      { kind: 'no size', key: 'SC-05', column: 'Planted', text: '-4' },
+    ]);
+  });
+
+  it('say which column is gone that their colours or sizes follow', () => {
+    const { marks, notes } = rowMarks(
+      piles(),
+      { ...wish, colours: { kind: 'texts', column: 'Timber' }, sizes: 'Weight' },
+      PLAN,
+    );
+    expect(notes).toEqual([
+      { kind: 'column missing', column: 'Timber' },
+      { kind: 'column missing', column: 'Weight' },
+    ]);
+    expect(marks.every(({ colour, share }) => colour === null && share === 1)).toBe(true);
+  });
+});

@@ -1,3 +1,4 @@
+import { chartColour } from '../chart/drawing.ts';
 import type { Box, Point } from '../page/box.ts';
 import { placeAt } from '../page/measure.ts';
 import { headerOf, headersOf } from '../sheet/header.ts';
@@ -12,6 +13,10 @@ export interface MarkWish {
   /** Columns that the label of a mark shows. */
   labels: readonly string[];
   from: MarkPlaces;
+  /** What the colour of a mark follows; null for one colour of all. */
+  colours?: MarkColours | null;
+  /** The column of numbers that the areas of the symbols follow; null for one size of all. */
+  sizes?: string | null;
   /** Places that were set by hand, in millimetres of the plan, by the text that names the row. They count before all others. */
   places: Readonly<Record<string, Point>>;
 }
@@ -30,12 +35,23 @@ export type MarkPlaces =
       unit: number;
     };
 
+/** What the colour of a mark follows. */
+export type MarkColours =
+  /** The cell of a column as its source has it coloured, also by a conditional format: its ground, else its letters. */
+  | { kind: 'source'; column: string }
+  /** A colour for each of the texts that stand in a column. */
+  | { kind: 'texts'; column: string };
+
 /** A row as a mark. */
 export interface RowMark {
   key: string;
   /** Its row, as an index into the area of the snapshot. */
   row: number;
   label: string[];
+  /** `#RRGGBB`; null for the one that all have. */
+  colour: string | null;
+  /** How large its symbol is, as a share of the largest. */
+  share: number;
   /** In millimetres of the plan; null where it has none. */
   place: Point | null;
   isByHand: boolean;
@@ -47,6 +63,8 @@ export type MarkNote =
   | { kind: 'no name'; row: number }
   | { kind: 'double'; key: string; count: number }
   | { kind: 'no number'; key: string; column: string; text: string }
+  /** Its cell is no number, or below zero: it is as large as the largest. */
+  | { kind: 'no size'; key: string; column: string; text: string }
   | { kind: 'outside'; key: string }
   | { kind: 'unplaced'; key: string }
   /** A place was set by hand for a row that is not there any more. */
@@ -60,7 +78,7 @@ export function rowMarks(
   snapshot: Snapshot,
   wish: MarkWish,
   plan: { width: number; height: number },
-): { marks: RowMark[]; notes: MarkNote[] } {
+): { marks: RowMark[]; notes: MarkNote[]; colours: ColourMeaning[] } {
   const grid = gridOf(snapshot);
   const headers = headersOf(snapshot, grid);
   const { title, rows: headed } = headerOf(snapshot, grid);
@@ -85,6 +103,10 @@ export function rowMarks(
             at: columnOf(header),
           }))
         : [];
+  const colourColumn = wish.colours ? columnOf(wish.colours.column) : null;
+  const sizeColumn = wish.sizes ? columnOf(wish.sizes) : null;
+  const meanings = new Map<string, string>();
+  const amounts: (number | null)[] = [];
   const marks: RowMark[] = [];
   const around: Box = { x: 0, y: 0, ...plan };
   for (const row of shownPlaces(snapshot).rows) {
@@ -96,6 +118,17 @@ export function rowMarks(
       continue;
     }
     const label = labels.map((at) => (at === null ? '' : (cells[at]?.text.trim() ?? '')));
+    const coloured = colourColumn === null ? undefined : cells[colourColumn];
+    const colour =
+      wish.colours?.kind === 'source'
+        ? colourOf(snapshot, coloured)
+        : colourFor(meanings, coloured?.text.trim() ?? '');
+    const amount = sizeColumn === null ? null : numberIn(cells[sizeColumn]);
+    if (sizeColumn !== null && (amount === null || amount < 0)) {
+      const text = cells[sizeColumn]?.text ?? '';
+      notes.push({ kind: 'no size', key: named, column: wish.sizes!, text });
+    }
+    amounts.push(amount);
     const byHand = Object.hasOwn(wish.places, named) ? wish.places[named]! : null;
     let place: Point | null = byHand;
     if (!place && from.kind !== 'hand') {
@@ -127,9 +160,20 @@ export function rowMarks(
       key: named,
       row,
       label: label.filter((text) => text !== ''),
+      colour,
+      share: 1,
       place,
       isByHand: byHand !== null,
     });
+  }
+  // Areas go with amounts (common practice of proportional symbols), so sides go with their roots. Of none a point is left.
+  const most = Math.max(0, ...amounts.map((amount) => amount ?? 0));
+  if (most > 0) {
+    for (const [at, mark] of marks.entries()) {
+      const amount = amounts[at] ?? null;
+      if (amount !== null && amount >= 0)
+        mark.share = Math.max(LEAST_SHARE, Math.sqrt(amount / most));
+    }
   }
   const counts = new Map<string, number>();
   for (const { key } of marks) counts.set(key, (counts.get(key) ?? 0) + 1);
@@ -138,7 +182,36 @@ export function rowMarks(
     // Where the column of names is gone nothing is known of any row.
     if (keyColumn !== null && !counts.has(key)) notes.push({ kind: 'gone', key });
   }
-  return { marks, notes };
+  const colours = [...meanings].map(([text, colour]) => ({ text, colour }));
+  return { marks, notes, colours };
+}
+
+/** What a colour of marks stands for. */
+export interface ColourMeaning {
+  text: string;
+  colour: string;
+}
+
+/** A symbol is never smaller than this share of the largest: it could not be found. */
+const LEAST_SHARE = 0.2;
+
+/** The colour that texts of a column have: one each in the order in which they come. None for an empty cell. */
+function colourFor(meanings: Map<string, string>, text: string): string | null {
+  if (text === '') return null;
+  const known = meanings.get(text);
+  if (known) return known;
+  const colour = chartColour(meanings.size);
+  meanings.set(text, colour);
+  return colour;
+}
+
+/** The colour that a cell has in its source: its ground unless that is white, else its letters; null where it has none. */
+function colourOf(snapshot: Snapshot, cell: Cell | undefined): string | null {
+  if (!cell) return null;
+  const dress = cell.dress === undefined ? undefined : snapshot.dresses[cell.dress];
+  const ground = cell.bar?.colour ?? dress?.fill;
+  if (ground && ground.toUpperCase() !== '#FFFFFF') return ground;
+  return cell.ink ?? dress?.letters.colour ?? null;
 }
 
 /** A number as it stands in a cell; null for everything else. A date is none, nor is a text that reads like a number. */

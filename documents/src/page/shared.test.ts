@@ -29,7 +29,18 @@ const content: DrawingContent = {
     { id: SHEET, name: 'Sheet 1', order: 0, size: 'A3', isLandscape: true },
     { id: OTHER, name: 'Sheet 2', order: 1, size: 'A4', isLandscape: false },
   ],
-  layers: [{ id: LAYER, name: 'Notes', order: 0, isVisible: true, isLocked: false }],
+  layers: [
+    {
+      id: LAYER,
+      name: 'Notes',
+      order: 0,
+      isVisible: true,
+      isPrinted: true,
+      isLocked: false,
+      colour: null,
+      line: null,
+    },
+  ],
   things: [
     {
       ...{ id: SCHEDULE, kind: 'object', page: SHEET, order: 0, layer: null, isLocked: false },

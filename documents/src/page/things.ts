@@ -132,6 +132,16 @@ export const thingSchema = z.discriminatedUnion('kind', [
     /** How the plan is turned in it; degrees, clockwise. */
     planTurn: z.number().min(-360).max(360).default(0),
     isGrey: z.boolean().default(false),
+    /** Layers of the plan’s own file that are not shown, by their keys. */
+    without: z
+      .array(
+        z
+          .string()
+          .regex(/^\d+(\.\d+)*$/)
+          .max(80),
+      )
+      .max(200)
+      .default([]),
     hasBar: z.boolean().default(true),
     /** Where north is in the plan: degrees from straight up, clockwise; null where no arrow is drawn. */
     north: z.number().min(-360).max(360).nullable().default(null),
@@ -158,6 +168,15 @@ export const thingSchema = z.discriminatedUnion('kind', [
     ]),
     /** Places that were set by hand, by the texts that name the rows; each changes for itself. */
     places: z.record(z.string().max(4_000), planPointSchema).default({}),
+    /** What the ground of a symbol follows; null for white. */
+    colours: z
+      .object({ kind: z.enum(['source', 'texts']), column: header })
+      .nullable()
+      .default(null),
+    /** Whether what the colours stand for is said in the view. */
+    hasKey: z.boolean().default(true),
+    /** The column that the areas of symbols follow; null for one size. */
+    sizes: header.nullable().default(null),
     symbol: z.enum(MARK_SYMBOLS).default('circle'),
     /** Of the symbol, and height of the capitals of its label; millimetres of the sheet. */
     size: z.number().min(0.5).max(50).default(4),
@@ -188,6 +207,11 @@ export const layerSchema = z.object({
   name: z.string().max(120),
   order: z.number(),
   isVisible: z.boolean().default(true),
+  /** Whether what is on it is printed, and shown to those who only look. */
+  isPrinted: z.boolean().default(true),
+  /** Colour of what is drawn and written on it, and width of its lines; null for those that each thing has. */
+  colour: colour.nullable().default(null),
+  line: z.number().min(0.05).max(10).nullable().default(null),
   isLocked: z.boolean().default(false),
 });
 export type Layer = z.infer<typeof layerSchema>;

@@ -1,6 +1,6 @@
-import type { KeptPicture } from '@tether/contract';
+import type { KeptPicture, PictureLayer } from '@tether/contract';
 import { fault, ok } from '@tether/core';
-import { readPicture } from '@tether/formats';
+import { drawingLayers, readPicture, withoutLayers } from '@tether/formats';
 import { Router } from 'express';
 import { findPicture, keepPicture } from '../db/pictures.ts';
 import type { Services } from '../services.ts';
@@ -37,7 +37,18 @@ export function pictureRoutes({ db }: Services): Router {
       "sandbox; default-src 'none'; img-src data:; style-src 'unsafe-inline'",
     );
     response.setHeader('content-type', found.type);
-    response.end(found.bytes);
+    const hidden = String(request.query.without ?? '')
+      .split(',')
+      .filter(Boolean);
+    const isDrawing = found.type === 'image/svg+xml' && hidden.length > 0;
+    response.end(isDrawing ? withoutLayers(found.bytes, hidden) : found.bytes);
+  });
+  // What can be left out of a picture by `without`: nothing of one that is no drawing.
+  router.get('/:hash/layers', async (request, response) => {
+    const found = await findPicture(db, request.params.hash);
+    if (!found) return refuse(response, fault('not-found', { what: 'picture' }));
+    const layers = found.type === 'image/svg+xml' ? drawingLayers(found.bytes) : [];
+    response.json(layers satisfies PictureLayer[]);
   });
   return router;
 }

@@ -1,7 +1,8 @@
 import type { Tether } from '@tether/contract';
 import { A_SERIES, DRAWING_SIZES } from '@tether/core';
 import { TITLE_FIELDS, type TitleField } from '@tether/documents';
-import { ArrowLeft, ArrowRight, Eye, EyeOff, Lock, LockOpen, Plus, Trash2 } from 'lucide-react';
+import { ArrowLeft, ArrowRight, Link2, Trash2 } from 'lucide-react';
+import { useState } from 'react';
 import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
@@ -14,6 +15,7 @@ import { LineField } from '../ui/LineField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { settingsOf, sheetOf, titleBlockBox } from './drawing-kind.ts';
+import { Layers } from './Layers.tsx';
 import { nameOf } from './SheetFrame.tsx';
 
 interface Props {
@@ -209,6 +211,7 @@ function TitleFieldLine(props: {
       ),
   );
   const { most } = TITLE_FIELDS[field];
+  const [isAsked, setAsked] = useState(false);
   const setTied = (tetherId: string) => {
     surface.pages.step(() => {
       for (const thing of surface.thingsHere()) {
@@ -218,104 +221,57 @@ function TitleFieldLine(props: {
       }
     });
   };
+  const name = nameOf(field);
+  const isChoosing = tied !== null || isAsked;
   return (
-    <div className="flex flex-col gap-1">
-      {tied === null && (
-        <LineField
-          label={nameOf(field)}
-          value={value}
-          maxLength={200}
-          isAllowed={isAllowed}
-          note={
-            most !== null && value.length > most
-              ? `ISO 7200 recommends ${most} letters at most; it is set narrower.`
-              : null
-          }
-          onChange={onChange}
+    <div className="flex items-end gap-0.5">
+      {!isChoosing && (
+        <div className="min-w-0 flex-1">
+          <LineField
+            label={name}
+            value={value}
+            maxLength={200}
+            isAllowed={isAllowed}
+            note={
+              most !== null && value.length > most
+                ? `ISO 7200 recommends ${most} letters at most; it is set narrower.`
+                : null
+            }
+            onChange={onChange}
+          />
+        </div>
+      )}
+      {!isChoosing && values.length > 0 && (
+        <IconButton
+          icon={Link2}
+          label={`Let “${name}” show a value`}
+          className="size-7"
+          disabled={!isAllowed}
+          onClick={() => setAsked(true)}
         />
       )}
-      {values.length > 0 && (
-        <SelectField
-          label={tied === null ? 'or the value' : nameOf(field)}
-          value={tied ?? OWN_WORDS}
-          options={[
-            { value: OWN_WORDS, label: 'words of one’s own' },
-            ...values.map((id) => ({
-              value: id,
-              label: objects.find((each) => each.id === id)?.name ?? 'an object',
-            })),
-          ]}
-          disabled={!isAllowed}
-          onChange={(next) => setTied(next === OWN_WORDS ? '' : next)}
-        />
+      {isChoosing && (
+        <div className="min-w-0 flex-1">
+          <SelectField
+            label={name}
+            value={tied ?? OWN_WORDS}
+            options={[
+              { value: OWN_WORDS, label: 'words of one’s own' },
+              ...values.map((id) => ({
+                value: id,
+                label: objects.find((each) => each.id === id)?.name ?? 'an object',
+              })),
+            ]}
+            disabled={!isAllowed}
+            onChange={(next) => {
+              setAsked(false);
+              setTied(next === OWN_WORDS ? '' : next);
+            }}
+          />
+        </div>
       )}
     </div>
   );
 }
 
 const OWN_WORDS = 'words';
-
-function Layers({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
-  const layers = useSurface(surface, () => surface.pages.layers());
-  const add = () =>
-    surface.pages.step(() =>
-      surface.pages.addPart('layers', {
-        ...{ id: crypto.randomUUID(), name: `Layer ${layers.length + 1}` },
-        ...{ order: (layers.at(-1)?.order ?? 0) + 1 },
-        ...{ isVisible: true, isLocked: false },
-      }),
-    );
-  const change = (id: string, changes: Record<string, unknown>) =>
-    surface.pages.step(() => surface.pages.changePart('layers', id, changes));
-  return (
-    <PanelFold title="Layers" note={layers.length === 0 ? 'one' : String(layers.length + 1)}>
-      <ul className="flex flex-col gap-2 empty:hidden">
-        {layers.map(({ id, name, isVisible, isLocked }) => (
-          <li key={id} className="flex items-end gap-0.5">
-            <div className="min-w-0 flex-1">
-              <LineField
-                label="Layer"
-                value={name}
-                maxLength={120}
-                isAllowed={isAllowed}
-                onChange={(next) => next.trim() !== '' && change(id, { name: next.trim() })}
-              />
-            </div>
-            <IconButton
-              icon={isVisible ? Eye : EyeOff}
-              label={isVisible ? `Hide ${name}` : `Show ${name}`}
-              className="size-7"
-              disabled={!isAllowed}
-              onClick={() => change(id, { isVisible: !isVisible })}
-            />
-            <IconButton
-              icon={isLocked ? Lock : LockOpen}
-              label={isLocked ? `Unlock ${name}` : `Lock ${name}`}
-              className="size-7"
-              disabled={!isAllowed}
-              onClick={() => change(id, { isLocked: !isLocked })}
-            />
-            <IconButton
-              icon={Trash2}
-              label={`Delete ${name}; its things come onto the usual layer`}
-              className="size-7"
-              disabled={!isAllowed}
-              onClick={() =>
-                surface.pages.step(() => {
-                  for (const thing of surface.pages.things()) {
-                    if (thing.layer === id) surface.pages.change(thing.id, { layer: null });
-                  }
-                  surface.pages.removePart('layers', id);
-                })
-              }
-            />
-          </li>
-        ))}
-      </ul>
-      {isAllowed && (
-        <IconButton icon={Plus} label="Add a layer" className="mt-1 size-7" onClick={add} />
-      )}
-      <p className="mt-1 text-sm text-muted">What is hidden is not printed.</p>
-    </PanelFold>
-  );
-}

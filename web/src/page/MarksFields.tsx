@@ -8,6 +8,7 @@ import { Button } from '../ui/Button.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { ColourField } from './ColourField.tsx';
 import { useRowMarks } from './MarksOnPlan.tsx';
 import { planSize } from './PlanView.tsx';
 import type { PageSurface } from './page-surface.ts';
@@ -205,6 +206,39 @@ function MarksOf(props: {
         disabled={!isAllowed}
         onChange={(symbol) => set({ symbol })}
       />
+      <SelectField
+        label="Ground"
+        value={thing.colours?.kind ?? NONE}
+        options={[
+          { value: NONE, label: 'white' },
+          { value: 'source', label: 'as cells are in the source' },
+          { value: 'texts', label: 'by what a column says' },
+        ]}
+        disabled={!isAllowed}
+        onChange={(kind) => {
+          const column = thing.colours?.column ?? thing.labels.at(-1) ?? thing.key;
+          set({ colours: kind === NONE ? null : { kind, column } });
+        }}
+      />
+      {thing.colours &&
+        column('of', thing.colours.column, (next) =>
+          set({ colours: { ...thing.colours, column: next } }),
+        )}
+      {thing.colours?.kind === 'texts' && (
+        <Tick isOn={thing.hasKey} isDisabled={!isAllowed} onChange={(hasKey) => set({ hasKey })}>
+          Say in the plan what they stand for
+        </Tick>
+      )}
+      <SelectField
+        label="Area by"
+        value={thing.sizes ?? NONE}
+        options={[
+          { value: NONE, label: 'nothing: all alike' },
+          ...options(thing.sizes ?? '').filter(({ value }) => value !== ''),
+        ]}
+        disabled={!isAllowed}
+        onChange={(next) => set({ sizes: next === NONE ? null : next })}
+      />
       <NumberField
         label="Large"
         value={thing.size}
@@ -222,6 +256,12 @@ function MarksOf(props: {
         max={20}
         disabled={!isAllowed}
         onChange={(letters) => letters !== null && set({ letters })}
+      />
+      <ColourField
+        label="Lines"
+        value={thing.colour}
+        isAllowed={isAllowed}
+        onChange={(next) => set({ colour: next ?? '#10242b' })}
       />
       <MarkNotes {...{ documentId, surface, thing, view, isAllowed }} />
       <Button
@@ -300,6 +340,10 @@ function noteWords(note: MarkNote): string {
       return note.text === ''
         ? `“${note.key}” has no ${note.column}.`
         : `“${note.key}”: ${note.column} is “${note.text}”, which is no number.`;
+    case 'no size':
+      return note.text === ''
+        ? `“${note.key}” has no ${note.column}: its symbol is as large as the largest.`
+        : `“${note.key}”: ${note.column} is “${note.text}”, which no symbol can be as large as.`;
     case 'outside':
       return `“${note.key}” lies outside the plan.`;
     case 'unplaced':

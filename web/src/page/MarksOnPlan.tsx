@@ -1,4 +1,11 @@
-import { fontSizeFor, onSheet, type Point, type RowMark, rowMarks } from '@tether/core';
+import {
+  type ColourMeaning,
+  fontSizeFor,
+  onSheet,
+  type Point,
+  type RowMark,
+  rowMarks,
+} from '@tether/core';
 import type { MarkSymbol, MarksThing, ViewThing } from '@tether/documents';
 import { memo, useMemo } from 'react';
 import { useSnapshotQuery } from '../state/api.ts';
@@ -63,7 +70,7 @@ export function MarksOnPlan(props: {
               x={at.x + (by?.x ?? 0)}
               y={at.y + (by?.y ?? 0)}
               symbol={thing.symbol}
-              size={thing.size}
+              size={thing.size * mark.share}
               letters={thing.letters}
               colour={thing.colour}
               isPicked={picked === mark.row}
@@ -72,8 +79,63 @@ export function MarksOnPlan(props: {
             />
           );
         })}
+        {thing.hasKey && found.colours.length > 0 && (
+          <Key view={view} thing={thing} meanings={found.colours} />
+        )}
       </g>
     </InMillimetres>
+  );
+}
+
+/** Millimetres between the key of the colours and the corner of its view, and within it. */
+const KEY = { inset: 5, padding: 1.5 };
+
+/** What the colours of marks stand for, in the lower right corner of their view. */
+function Key(props: { view: ViewThing; thing: MarksThing; meanings: readonly ColourMeaning[] }) {
+  const { view, thing, meanings } = props;
+  const { letters, symbol, colour } = thing;
+  const size = Math.min(thing.size, letters * 1.2);
+  const step = Math.max(size, letters) * 1.5;
+  const room = Math.max(1, Math.floor((view.height - 2 * (KEY.inset + KEY.padding)) / step));
+  // What has no room is counted: nothing is left out without a word.
+  const shown = meanings.length <= room ? meanings : meanings.slice(0, room - 1);
+  const words = [
+    ...shown.map(({ text }) => text),
+    ...(shown.length < meanings.length ? [`and ${meanings.length - shown.length} more`] : []),
+  ];
+  const width = labelWidth(words, letters) * 0.8 + size + 1 + 2 * KEY.padding;
+  const height = words.length * step + 2 * KEY.padding - (step - size);
+  return (
+    <g
+      transform={`translate(${view.width - KEY.inset - width} ${view.height - KEY.inset - height})`}
+      data-key
+    >
+      <rect width={width} height={height} fill="white" fillOpacity={0.85} />
+      {words.map((text, at) => (
+        <g
+          key={text}
+          transform={`translate(${KEY.padding + size / 2} ${KEY.padding + size / 2 + at * step})`}
+        >
+          {shown[at] && (
+            <path
+              d={SYMBOLS[symbol](size)}
+              fill={shown[at].colour}
+              stroke={symbol === 'cross' ? shown[at].colour : colour}
+              strokeWidth={0.35}
+            />
+          )}
+          <text
+            x={size / 2 + 1}
+            y={letters / 2}
+            fontFamily={PAGE_FONT}
+            fontSize={fontSizeFor(letters, CAPITALS)}
+            fill={colour}
+          >
+            {text}
+          </text>
+        </g>
+      ))}
+    </g>
   );
 }
 
@@ -114,8 +176,9 @@ const OneMark = memo(function OneMark(props: {
       {isPicked && <circle r={size} fill="#b9772a" fillOpacity={0.35} className="not-printed" />}
       <path
         d={SYMBOLS[symbol](size)}
-        fill="white"
-        stroke={colour}
+        fill={mark.colour ?? 'white'}
+        // A cross has no ground: it is drawn in its colour.
+        stroke={symbol === 'cross' ? (mark.colour ?? colour) : colour}
         strokeWidth={0.35}
         pointerEvents="all"
       />

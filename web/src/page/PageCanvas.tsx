@@ -80,9 +80,8 @@ export function PageCanvas(props: Props) {
   const things = useRevision(surface, () => surface.thingsHere());
   const places = useRevision(surface, () => surface.places());
   const chosen = useRevision(surface, () => surface.chosenIds());
-  const hidden = useSurface(surface, () =>
-    surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
-  );
+  // Another layer draws its things anew.
+  useSurface(surface, () => surface.pages.layers());
   const settings = useSurface(surface, () => surface.pages.settings());
   const size = surface.size(page);
   const space = surface.space(page);
@@ -401,9 +400,9 @@ export function PageCanvas(props: Props) {
         >
           {ground}
           {things.map((thing) => {
-            if (thing.layer !== null && hidden.includes(thing.layer)) return null;
+            const on = surface.layers.of(thing);
             const place = places.get(thing.id);
-            if (!place) return null;
+            if (!place || !on) return null;
             const resizing = seen.box && one?.id === thing.id ? seen.box : null;
             const shown = resizing && thing.kind !== 'object' ? resizing : place;
             const box = isMoving(thing) ? shifted(shown, by) : shown;
@@ -412,7 +411,8 @@ export function PageCanvas(props: Props) {
                 key={thing.id}
                 documentId={documentId}
                 surface={surface}
-                thing={whileHeld(thing, resizing, isMoving(thing) ? by : null)}
+                thing={whileHeld(on.thing, resizing, isMoving(thing) ? by : null)}
+                isOffPaper={on.isOffPaper}
                 place={place}
                 x={box.x}
                 y={box.y}

@@ -9,6 +9,7 @@ import {
 import type { ViewThing } from '@tether/documents';
 import { useEffect, useState } from 'react';
 import { useSurface } from '../documents/surface.ts';
+import { usePictureLayersQuery } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { TextField } from '../ui/TextField.tsx';
@@ -97,6 +98,7 @@ export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAl
       <Tick isOn={thing.isGrey} isDisabled={!isAllowed} onChange={(isGrey) => set({ isGrey })}>
         In shades of grey
       </Tick>
+      <PlanLayers thing={thing} isAllowed={isAllowed} onChange={(without) => set({ without })} />
       <TextField
         label="What it shows, for those who do not see it"
         value={thing.alt}
@@ -105,6 +107,36 @@ export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAl
         onChange={(alt) => set({ alt })}
       />
     </div>
+  );
+}
+
+/** Which layers of the plan’s own file are shown; nothing of a file that has none. */
+function PlanLayers(props: {
+  thing: ViewThing;
+  isAllowed: boolean;
+  onChange: (without: string[]) => void;
+}) {
+  const { thing, isAllowed, onChange } = props;
+  const { data: layers = [] } = usePictureLayersQuery(thing.hash);
+  if (layers.length === 0) return null;
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="mb-1 text-sm font-semibold text-muted">Shown of the plan</legend>
+      {layers.map(({ key, name }) => (
+        <Tick
+          key={key}
+          isOn={!thing.without.includes(key)}
+          isDisabled={!isAllowed}
+          onChange={(isOn) =>
+            onChange(
+              isOn ? thing.without.filter((each) => each !== key) : [...thing.without, key].sort(),
+            )
+          }
+        >
+          {name}
+        </Tick>
+      ))}
+    </fieldset>
   );
 }
 

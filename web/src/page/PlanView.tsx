@@ -25,7 +25,7 @@ export function PlanView({ thing }: { thing: ViewThing }) {
     <>
       <div className="absolute inset-0 overflow-hidden">
         <img
-          src={pictureAddress(thing.hash)}
+          src={pictureAddress(thing.hash, thing.without)}
           alt={thing.alt}
           draggable={false}
           className="absolute max-w-none"

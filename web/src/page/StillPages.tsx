@@ -94,9 +94,8 @@ export function OnePage(props: {
     return things.map(({ id }) => all.get(id) ?? null);
   });
   const settings = useSurface(surface, () => surface.pages.settings());
-  const hidden = useSurface(surface, () =>
-    surface.pages.layers().flatMap(({ id, isVisible }) => (isVisible ? [] : [id])),
-  );
+  // Another layer draws its things anew.
+  useSurface(surface, () => surface.pages.layers());
   const { width, height } = surface.size(page);
   const space = surface.space(page);
   return (
@@ -114,11 +113,13 @@ export function OnePage(props: {
       {ground(surface, page)}
       {things.map((thing, at) => {
         const place = places[at];
-        if (!place || (thing.layer !== null && hidden.includes(thing.layer))) return null;
+        const on = surface.layers.of(thing);
+        if (!place || !on || on.isOffPaper) return null;
         return (
           <ThingView
             key={thing.id}
-            {...{ documentId, surface, thing, place, space }}
+            {...{ documentId, surface, place, space }}
+            thing={on.thing}
             x={place.x}
             y={place.y}
             width={place.width}

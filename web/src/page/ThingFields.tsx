@@ -1,5 +1,4 @@
-import type { Alignment, Point } from '@tether/core';
-import { LETTER_HEIGHTS, LINE_KINDS, LINE_WIDTHS, type LineKind } from '@tether/core';
+import type { Alignment } from '@tether/core';
 import { isInline, type Layer, type Thing } from '@tether/documents';
 import {
   AlignCenterHorizontal,
@@ -24,17 +23,13 @@ import {
 import { useState } from 'react';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
-import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
-import { measuresOf } from './DrawnThing.tsx';
 import { MarksFold } from './MarksFields.tsx';
-import { PlanFields } from './PlanFields.tsx';
+import { exact, OwnFields } from './OwnFields.tsx';
 import { PageSurface } from './page-surface.ts';
-import { viewAt } from './plans.ts';
 
 const FAR = 20_000;
 const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
@@ -206,8 +201,8 @@ function PlaceFields(props: {
           )}
           {isObject && (
             <p className="text-sm text-muted">
-              It comes out {mm(place.width)} × {mm(place.height)} mm. A table that is too high for
-              its room stands in parts side by side.
+              It comes out {exact(place.width)} × {exact(place.height)} mm. A table that is too high
+              for its room stands in parts side by side.
             </p>
           )}
         </>
@@ -318,181 +313,3 @@ function PlaceFields(props: {
 }
 
 const NO_LAYER = 'none';
-const mm = (value: number) => Math.round(value * 10) / 10;
-/** As exact as places on pages are. */
-const exact = (value: number) => Math.round(value * 100) / 100;
-
-/** What only some kinds of things have. */
-function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boolean }) {
-  const { surface, thing, isAllowed } = props;
-  const set = (change: Record<string, unknown>) => surface.changeChosen(() => change);
-  switch (thing.kind) {
-    case 'text':
-      return (
-        <div className="flex flex-col gap-2">
-          <SelectField
-            label="Letters"
-            value={String(thing.letters)}
-            options={[...new Set([...LETTER_HEIGHTS, thing.letters])].map((height) => ({
-              value: String(height),
-              label: `${height} mm high`,
-            }))}
-            disabled={!isAllowed}
-            onChange={(letters) => set({ letters: Number(letters) })}
-          />
-          <ChoiceField
-            label="Set"
-            value={thing.align}
-            options={[
-              { value: 'left', label: 'left' },
-              { value: 'center', label: 'middle' },
-              { value: 'right', label: 'right' },
-            ]}
-            disabled={!isAllowed}
-            onChange={(align) => set({ align })}
-          />
-          <Tick isOn={thing.bold} isDisabled={!isAllowed} onChange={(bold) => set({ bold })}>
-            Bold
-          </Tick>
-          <Tick
-            isOn={thing.leader !== null}
-            isDisabled={!isAllowed}
-            onChange={(isOn) => set({ leader: isOn ? { x: -20, y: 15 } : null })}
-          >
-            With a leader line
-          </Tick>
-          {thing.leader && (
-            <>
-              <NumberField
-                label="Points across"
-                value={exact(thing.x + thing.leader.x)}
-                unit="mm"
-                min={-FAR}
-                max={FAR}
-                isExact
-                disabled={!isAllowed}
-                onChange={(x) => x !== null && set({ leader: { ...thing.leader, x: x - thing.x } })}
-              />
-              <NumberField
-                label="Points down"
-                value={exact(thing.y + thing.leader.y)}
-                unit="mm"
-                min={-FAR}
-                max={FAR}
-                isExact
-                disabled={!isAllowed}
-                onChange={(y) => y !== null && set({ leader: { ...thing.leader, y: y - thing.y } })}
-              />
-            </>
-          )}
-          <p className="text-sm text-muted">Press Enter, or click it twice, to write in it.</p>
-        </div>
-      );
-    case 'view':
-      return <PlanFields surface={surface} thing={thing} isAllowed={isAllowed} />;
-    case 'marks':
-      return (
-        <p className="text-muted">
-          Its fields are in the panel of the object whose rows they are, under “Its rows as marks”.
-        </p>
-      );
-    case 'picture':
-      return (
-        <TextField
-          label="What it shows, for those who do not see it"
-          value={thing.alt}
-          maxLength={2000}
-          disabled={!isAllowed}
-          onChange={(alt) => set({ alt })}
-        />
-      );
-    case 'rectangle':
-    case 'ellipse':
-    case 'line':
-    case 'dimension': {
-      const measured = measuresOf(thing);
-      const isClosable = thing.kind === 'line' && thing.points.length > 2;
-      return (
-        <div className="flex flex-col gap-2">
-          <SelectField
-            label="Line"
-            value={String(thing.line)}
-            options={[...new Set([...LINE_WIDTHS, thing.line])].map((width) => ({
-              value: String(width),
-              label: `${width} mm`,
-            }))}
-            disabled={!isAllowed}
-            onChange={(line) => set({ line: Number(line) })}
-          />
-          <SelectField<LineKind>
-            label="Strokes"
-            value={thing.lineKind}
-            options={(Object.keys(LINE_KINDS) as LineKind[]).map((kind) => ({
-              value: kind,
-              label: kind,
-            }))}
-            disabled={!isAllowed}
-            onChange={(lineKind) => set({ lineKind })}
-          />
-          {thing.kind !== 'dimension' && (thing.kind !== 'line' || thing.isClosed) && (
-            <ChoiceField
-              label="Inside"
-              value={thing.fill === 'none' || thing.fill === 'hatched' ? thing.fill : 'tinted'}
-              options={[
-                { value: 'none', label: 'empty' },
-                { value: 'hatched', label: 'hatched' },
-                { value: 'tinted', label: 'tinted' },
-              ]}
-              disabled={!isAllowed}
-              onChange={(fill) => set({ fill: fill === 'tinted' ? TINT : fill })}
-            />
-          )}
-          {isClosable && (
-            <Tick
-              isOn={thing.isClosed}
-              isDisabled={!isAllowed}
-              onChange={(isClosed) => set({ isClosed })}
-            >
-              Closed
-            </Tick>
-          )}
-          {thing.kind === 'dimension' && (
-            <NumberField
-              label="Beside by"
-              value={thing.beside}
-              unit="mm"
-              min={-500}
-              max={500}
-              isExact
-              disabled={!isAllowed}
-              onChange={(beside) => beside !== null && set({ beside })}
-            />
-          )}
-          {measured && <AreaWords surface={surface} thing={thing} {...measured} />}
-        </div>
-      );
-    }
-    default:
-      return null;
-  }
-}
-
-/** The area of a closed shape: in truth where it is drawn over a plan, else on the page. */
-function AreaWords(props: { surface: PageSurface; thing: Thing; area: number; centre: Point }) {
-  const { surface, thing, area, centre } = props;
-  const scale = useSurface(
-    surface,
-    () => viewAt(surface, { x: thing.x + centre.x, y: thing.y + centre.y })?.scale ?? null,
-  );
-  if (scale === null) {
-    return <p className="text-sm text-muted">Area: {mm(area / 100)} cm² of the page.</p>;
-  }
-  const squareMetres = area / scale ** 2 / 1e6;
-  return (
-    <p className="text-sm text-muted">
-      Area: {Number(squareMetres.toPrecision(4)).toLocaleString('en-GB')} m² in the plan.
-    </p>
-  );
-}
-
-const TINT = '#dfe8ea';

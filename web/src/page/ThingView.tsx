@@ -23,6 +23,8 @@ interface Props {
   place: TurnedBox;
   space: Box;
   isChosen: boolean;
+  /** It is not printed. */
+  isOffPaper?: boolean;
   isWriting: boolean;
   onWritten: (text: string | null) => void;
   onShowPanel: (thing: Thing) => void;
@@ -43,7 +45,7 @@ export const ThingView = memo(function ThingView(props: Props) {
     <div
       data-thing={thing.id}
       {...(isObject ? { 'data-tether-id': thing.tetherId } : {})}
-      className={`thing absolute ${isObject ? 'placed-object' : ''} ${thing.kind === 'marks' ? 'pointer-events-none' : ''}`}
+      className={`thing absolute ${isObject ? 'placed-object' : ''} ${thing.kind === 'marks' ? 'pointer-events-none' : ''} ${props.isOffPaper ? 'off-paper' : ''}`}
       style={{
         left: px(corner.x),
         top: px(corner.y),

@@ -33,6 +33,7 @@ import type { CSSProperties } from 'react';
 import { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
 import { copiesOf } from './copies.ts';
+import { ThingsOnLayers } from './layers.ts';
 import type { PageDocument } from './page-document.ts';
 import { round } from './round.ts';
 import { boxesOf } from './thing-boxes.ts';
@@ -68,6 +69,7 @@ export class PageSurface implements Surface {
   readonly hasCaptions = false;
   readonly moveWords = ['One backward', 'One forward'] as const;
   readonly dressings: Dressings;
+  readonly layers = new ThingsOnLayers();
   private chosen: ReadonlySet<string> = new Set();
   private shownPage: string;
   private readonly sizes = new Map<string, Size>();
@@ -78,6 +80,7 @@ export class PageSurface implements Surface {
   /** How far the last copy was moved from what it is a copy of. */
   private copied: { ids: string[]; from: Map<string, Point> } | null = null;
   private canvas: HTMLElement | null = null;
+  private newLayer: string | null = null;
   private known: ReadonlySet<string> = new Set();
 
   constructor(
@@ -86,6 +89,7 @@ export class PageSurface implements Surface {
   ) {
     this.dressings = new Dressings(pages.doc);
     this.shownPage = pages.pages()[0]?.id ?? '';
+    this.layers.setLayers(pages.layers());
     this.deaf = pages.subscribe(this.heard);
   }
 
@@ -98,6 +102,7 @@ export class PageSurface implements Surface {
   private readonly heard = () => {
     // Also what is settled for the document moves things: the fields of a title block with the size of its sheet.
     this.boxes = null;
+    this.layers.setLayers(this.pages.layers());
     // What somebody took out is not chosen any more.
     if ([...this.chosen].some((id) => !this.pages.thing(id))) {
       this.chosen = new Set([...this.chosen].filter((id) => this.pages.thing(id)));
@@ -213,7 +218,7 @@ export class PageSurface implements Surface {
   /** Whether a thing can be changed by hand: neither it nor its layer is locked. */
   isFree(thing: Thing): boolean {
     if (!this.isEditable || thing.isLocked) return false;
-    return !this.pages.layers().some(({ id, isLocked }) => isLocked && id === thing.layer);
+    return !this.layers.layer(thing.layer)?.isLocked;
   }
 
   // Steps
@@ -364,9 +369,20 @@ export class PageSurface implements Surface {
   }
 
   /** What every new thing has. */
-  fresh(): { id: string; page: string; order: number; layer: null } {
+  fresh(): { id: string; page: string; order: number; layer: string | null } {
     const top = this.pages.things().at(-1)?.order ?? 0;
-    return { id: crypto.randomUUID(), page: this.page().id, order: top + 1, layer: null };
+    const layer = this.layerForNew();
+    return { id: crypto.randomUUID(), page: this.page().id, order: top + 1, layer };
+  }
+
+  /** The layer that new things come onto, as it was chosen in this window; null for the usual one. */
+  layerForNew(): string | null {
+    return this.layers.layer(this.newLayer) ? this.newLayer : null;
+  }
+
+  setLayerForNew(id: string | null): void {
+    this.newLayer = id;
+    this.tell();
   }
 
   /** Copies of things for the page that is shown: see `copiesOf`. */

@@ -44,6 +44,7 @@ import {
   type OfficeAct,
   type OfficeSeen,
   type Person,
+  type PictureLayer,
   type PlaceRequest,
   type RefreshRequest,
   type RefreshResponse,
@@ -342,6 +343,9 @@ export const api = createApi({
         body: picture,
       }),
     }),
+    pictureLayers: build.query<PictureLayer[], string>({
+      query: (hash) => ({ url: `/pictures/${hash}/layers` }),
+    }),
     pictureObject: build.mutation<KeptPicture, { documentId: string; id: string }>({
       query: ({ documentId, id }) => ({
         url: `/documents/${documentId}/objects/${id}/picture`,
@@ -627,6 +631,7 @@ export const {
   useStaysMutation,
   useUsesQuery,
   useSearchSourcesQuery,
+  usePictureLayersQuery,
   usePictureObjectMutation,
   usePlacesQuery,
   useAddFolderMutation,
