@@ -57,6 +57,17 @@ describe('folding a table', () => {
     expect(strip!.parts).toHaveLength(Math.floor((300 + FOLD_GAP.x) / (140 + FOLD_GAP.x)));
   });
 
+  it('reckons without the parts that stand elsewhere', () => {
+    const [strip] = foldTable(layout([100, 100], 13), wish({ beside: 3, apart: 2 }));
+    expect(strip!.parts.map(({ from, to }) => [from, to])).toEqual([
+      [1, 5],
+      [5, 9],
+      [9, 13],
+    ]);
+    // A table that is too wide for its room still has its first part.
+    expect(foldTable(layout([400], 9), wish({ beside: 2, apart: 1 }))[0]!.parts).toHaveLength(2);
+  });
+
   it('goes on in another strip when parts would be higher than a page', () => {
     const strips = foldTable(layout([60, 60], 61), wish({ beside: 2, pageHeight: 220 }));
     expect(strips.map(({ height }) => height <= 220)).toEqual(strips.map(() => true));

@@ -26,6 +26,8 @@ export interface FoldWish {
   pageHeight: number;
   /** How many parts of rows stand side by side, where they fit. */
   beside: number;
+  /** How many of these stand at places of their own, and take none of the room. */
+  apart?: number;
   /** Columns from the left that name the rows: repeated where columns are folded. */
   nameColumns: number;
 }
@@ -44,7 +46,7 @@ export function foldTable(layout: Omit<TableLayout, 'narrowed'>, wish: FoldWish)
   return groups.flatMap((columns) => {
     const width = sum(columns.map((column) => layout.widths[column]!));
     const fitting = Math.floor((wish.room + FOLD_GAP.x) / (width + FOLD_GAP.x));
-    const beside = Math.max(1, Math.min(wish.beside, fitting));
+    const beside = Math.max(1, Math.min(wish.beside, Math.max(1, fitting) + (wish.apart ?? 0)));
     if (beside === 1) {
       const part = { head, from: head.length, to: rows, columns };
       return [{ parts: [part], height: sum(layout.heights) }];

@@ -7,6 +7,8 @@ import { FOLD_GAP, foldedSize, foldTable, type Strip } from './fold.ts';
 export interface TableWish extends Wish {
   /** In how many parts its rows stand side by side, where they fit; `fitting` for as few as it takes to be no higher than the page. */
   beside: number | 'fitting';
+  /** How many of these parts stand at places of their own, and take none of the room. */
+  apart?: number;
   /** Pixels there are for it across, and down the page. */
   room: number;
   pageHeight: number;
@@ -25,7 +27,7 @@ export function faceTable(source: Snapshot, wish: TableWish): TableFace {
   return faceWith(source, wish, wish.beside);
 }
 
-/** The most parts that a table is folded into by itself. */
+/** The most parts that a table is folded into by itself, beyond those that stand elsewhere. */
 const MOST_FITTING = 6;
 
 /** In as few parts as make it no higher than its page; in one where no number of parts does. */
@@ -33,7 +35,8 @@ function faceFitting(source: Snapshot, wish: TableWish): TableFace {
   const asOne = faceWith(source, wish, 1);
   const heightOf = ({ layout, strips }: TableFace) => foldedSize(layout, strips).height;
   if (heightOf(asOne) <= wish.pageHeight) return asOne;
-  for (let beside = 2; beside <= MOST_FITTING; beside++) {
+  const most = MOST_FITTING + (wish.apart ?? 0);
+  for (let beside = 2; beside <= most; beside++) {
     const face = faceWith(source, wish, beside);
     if (heightOf(face) <= wish.pageHeight) return face;
   }
@@ -44,12 +47,14 @@ function faceWith(source: Snapshot, wish: TableWish, beside: number): TableFace 
   const snapshot = dressSnapshot(source, wish);
   const fit = wish.look.widths === 'document' ? 'page' : 'source';
   // Parts side by side share the room.
-  const room = (wish.room - (beside - 1) * FOLD_GAP.x) / beside;
+  const sharing = Math.max(1, beside - (wish.apart ?? 0));
+  const room = (wish.room - (sharing - 1) * FOLD_GAP.x) / sharing;
   const layout = layoutTable(snapshot, fit, fit === 'page' ? room : wish.room);
   const strips = foldTable(layout, {
     room: wish.room,
     pageHeight: wish.pageHeight,
     beside,
+    apart: wish.apart ?? 0,
     nameColumns: nameColumns(snapshot),
   });
   return { snapshot, layout, strips };

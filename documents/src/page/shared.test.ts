@@ -54,6 +54,7 @@ const content: DrawingContent = {
         below: null,
         letters: null,
         field: null,
+        pulled: { 1: { x: 0, y: 60 } },
       },
       ...{ tetherId: TETHER, form: 'table', dressing: { beside: 2 } },
     },
@@ -135,6 +136,13 @@ describe('a drawing as a shared type', () => {
       revision: 'B',
       approvedBy: 'T. Reedsby',
     });
+  });
+
+  it('keeps where two people pull two parts of one table to', () => {
+    const { first, second, meet, thing } = two();
+    thing(first, SCHEDULE).set('pulled.1', { x: 90, y: 0 });
+    thing(second, SCHEDULE).set('pulled.2', { x: 0, y: 120 });
+    expect(meet().things[0]).toMatchObject({ pulled: { 1: { x: 90, y: 0 }, 2: { x: 0, y: 120 } } });
   });
 
   it('brings things onto the first sheet when theirs was taken out meanwhile', () => {

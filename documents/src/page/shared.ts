@@ -123,7 +123,7 @@ export function partFrom(id: string, part: SharedPart): Record<string, unknown> 
 }
 
 /** Properties of parts that are many of one sort, each of which changes for itself: `places.P-01`. */
-const PART_GROUPS = ['places'] as const;
+const PART_GROUPS = ['places', 'pulled'] as const;
 
 function writeParts(doc: Y.Doc, list: PartList, wanted: readonly { id: string }[]): void {
   const parts = sharedParts(doc, list);

@@ -73,6 +73,11 @@ export const thingSchema = z.discriminatedUnion('kind', [
     height: length.nullable().default(null),
     /** The thing that it stands below, so far away: it moves when that grows. */
     below: z.object({ of: z.uuid(), gap: millimetres }).nullable().default(null),
+    /**
+     * Parts of a folded table that stand at places of their own, by their number from 1: that of the first, which stands
+     * where the object stands, is 0. From the corner of the object; each changes for itself.
+     */
+    pulled: z.record(z.string().regex(/^[1-9]\d?$/), pointSchema).default({}),
     /** Height of the capitals of a value or tag; null for as in a text. */
     letters: z.number().min(1).max(60).nullable().default(null),
     /** The field of the title block that it fills. */

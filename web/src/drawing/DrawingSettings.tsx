@@ -6,7 +6,8 @@ import { useState } from 'react';
 import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { CrowdingNotes, OutlineFold } from '../page/Outline.tsx';
+import { CrowdingNotes } from '../page/CrowdingNotes.tsx';
+import { OutlineFold } from '../page/Outline.tsx';
 import { PageSurface } from '../page/page-surface.ts';
 import { ChosenThings } from '../page/ThingFields.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -14,7 +15,7 @@ import { IconButton } from '../ui/IconButton.tsx';
 import { LineField } from '../ui/LineField.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
-import { settingsOf, sheetOf, titleBlockBox } from './drawing-kind.ts';
+import { settingsOf, sheetOf } from './drawing-kind.ts';
 import { Layers } from './Layers.tsx';
 import { nameOf } from './SheetFrame.tsx';
 
@@ -31,16 +32,11 @@ export function ChosenOnSheet({ surface, ...props }: Props) {
 
 function Chosen(props: Omit<Props, 'surface'> & { surface: PageSurface }) {
   const { surface, objects, isAllowed } = props;
-  const sheet = useSurface(surface, () => sheetOf(surface.page()));
   return (
     <>
       <h2 className="sr-only">On the sheet</h2>
       <ChosenThings surface={surface} isAllowed={isAllowed} />
-      <CrowdingNotes
-        surface={surface}
-        objects={objects}
-        kept={[{ id: 'the title block', box: titleBlockBox(sheet) }]}
-      />
+      <CrowdingNotes surface={surface} objects={objects} />
       <OutlineFold surface={surface} objects={objects} />
     </>
   );

@@ -27,6 +27,13 @@ interface KindScreens<Content = DocumentContent> {
     tetherId: string;
     isAllowed: boolean;
   }>;
+  /** What else of the document a refresh of an object concerns, below its changes in the change slip. */
+  AlsoChanged?: ComponentType<{
+    documentId: string;
+    surface: Surface;
+    tether: Tether;
+    isAllowed: boolean;
+  }>;
   /** What is settled once for the document, as sections of the panel. */
   Settings: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
   /** A small picture of its beginning. */
@@ -71,6 +78,9 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     })),
     Standing: lazy(async () => ({
       default: (await import('../page/ThingFields.tsx')).ObjectPlaceFold,
+    })),
+    AlsoChanged: lazy(async () => ({
+      default: (await import('../page/MarksInSlip.tsx')).MarksInSlip,
     })),
     Settings: lazy(async () => ({
       default: (await import('../drawing/DrawingSettings.tsx')).DrawingSettingsFields,

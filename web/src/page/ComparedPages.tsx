@@ -1,6 +1,6 @@
 import type { PageContent, Thing } from '@tether/documents';
 import { useTethersQuery } from '../state/api.ts';
-import { THING_WORDS } from './ThingFields.tsx';
+import { THING_WORDS } from './thing-words.ts';
 
 /** Something that is on one of two states of pages alone, or differs between them. */
 interface Difference {

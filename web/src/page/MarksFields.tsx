@@ -349,6 +349,6 @@ function noteWords(note: MarkNote): string {
     case 'unplaced':
       return `“${note.key}” has no mark yet.`;
     case 'gone':
-      return `The mark “${note.key}” has no row any more.`;
+      return `There is a mark “${note.key}”, and no row of that name.`;
   }
 }

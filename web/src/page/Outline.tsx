@@ -1,26 +1,10 @@
 import type { Tether } from '@tether/contract';
-import { type Box, boundsOf, crowdingOf } from '@tether/core';
-import type { Thing } from '@tether/documents';
 import { Lock } from 'lucide-react';
 import type { KeyboardEvent } from 'react';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { useSurface } from '../documents/surface.ts';
 import type { PageSurface } from './page-surface.ts';
-import { THING_WORDS } from './ThingFields.tsx';
-
-/** What a thing is called in lists. */
-function nameOfThing(thing: Thing, tethers: ReadonlyMap<string, Tether>): string {
-  switch (thing.kind) {
-    case 'object':
-      return tethers.get(thing.tetherId)?.name ?? THING_WORDS.object;
-    case 'text':
-      return thing.text.trim().split('\n')[0]?.slice(0, 60) || THING_WORDS.text;
-    case 'picture':
-      return thing.alt.trim() || THING_WORDS.picture;
-    default:
-      return THING_WORDS[thing.kind];
-  }
-}
+import { nameOfThing, THING_WORDS } from './thing-words.ts';
 
 /** All things of the page, front first, to be walked and chosen by keys and by those who do not see the page. */
 export function OutlineFold(props: { surface: PageSurface; objects: readonly Tether[] }) {
@@ -72,61 +56,5 @@ export function OutlineFold(props: { surface: PageSurface; objects: readonly Tet
         })}
       </ul>
     </PanelFold>
-  );
-}
-
-/** Objects of the page that stand where they should not. */
-export function CrowdingNotes(props: {
-  surface: PageSurface;
-  objects: readonly Tether[];
-  /** What is kept free beside the things themselves, by the words it is called by. */
-  kept: readonly { id: string; box: Box }[];
-}) {
-  const { surface, objects, kept } = props;
-  const found = useSurface(surface, () => {
-    const page = surface.page();
-    const { width, height } = surface.size(page);
-    const places = surface.places();
-    const here = surface
-      .thingsHere()
-      .flatMap((thing) =>
-        thing.kind === 'object' && !thing.field
-          ? [{ id: thing.id, box: boundsOf(places.get(thing.id)!) }]
-          : [],
-      );
-    const around = { page: { x: 0, y: 0, width, height }, space: surface.space(page) };
-    return crowdingOf(here, kept, around);
-  });
-  if (found.length === 0) return null;
-  const names = new Map(objects.map((tether) => [tether.id, tether]));
-  const name = (id: string) => {
-    const thing = surface.pages.thing(id);
-    return thing ? `“${nameOfThing(thing, names)}”` : id;
-  };
-  return (
-    <section aria-label="Where objects have no room" className="border-b border-hairline p-4">
-      <h3 className="mb-1 text-sm font-semibold text-behind">Where objects have no room</h3>
-      <ul className="flex flex-col gap-1">
-        {found.map((each) => (
-          <li key={`${each.id} ${each.kind} ${'other' in each ? each.other : ''}`}>
-            <button
-              type="button"
-              className="text-left underline decoration-hairline hover:decoration-ink"
-              onClick={() => {
-                surface.choose([each.id]);
-                surface.showThing(each.id);
-              }}
-            >
-              {name(each.id)}{' '}
-              {each.kind === 'off the page'
-                ? 'goes off the page.'
-                : each.kind === 'over the frame'
-                  ? 'goes over the frame.'
-                  : `stands over ${name(each.other)}.`}
-            </button>
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

@@ -1,6 +1,13 @@
-import { type Box, bottomOf, fontSizeFor, PIXELS_PER_MM, rightOf } from '@tether/core';
+import {
+  type Box,
+  bottomOf,
+  fontSizeFor,
+  PIXELS_PER_MM,
+  rightOf,
+  type TableFace,
+} from '@tether/core';
 import { isInline, type ObjectThing } from '@tether/documents';
-import { useEffect, useMemo, useRef } from 'react';
+import { type ReactNode, useCallback, useEffect, useMemo, useRef } from 'react';
 import { CommentMark } from '../documents/comments/CommentMark.tsx';
 import { Cleat } from '../documents/object/Cleat.tsx';
 import { useDressing } from '../documents/object/dressings.ts';
@@ -9,8 +16,9 @@ import { ObjectFace } from '../documents/object/ObjectFace.tsx';
 import { useCellClicks } from '../documents/object/useCellClicks.ts';
 import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { usePlacedTether } from '../state/usePlacedTether.ts';
+import { PulledPart } from './PulledPart.tsx';
 import { CAPITALS } from './page-letters.ts';
-import type { PageSurface } from './page-surface.ts';
+import type { PageSurface, TablePartBox } from './page-surface.ts';
 
 /** Millimetres that an object has at least, however near to the frame it stands. */
 const LEAST_ROOM = 10;
@@ -25,6 +33,24 @@ function roomOf(
     width: width ?? Math.max(LEAST_ROOM, rightOf(space) - place.x),
     height: height ?? Math.max(LEAST_ROOM, bottomOf(space) - place.y),
   };
+}
+
+/** How large the parts of a table came out, and which stand at places of their own. */
+function partsOf(
+  { layout: { widths, heights }, strips }: TableFace,
+  pulled: ObjectThing['pulled'],
+): TablePartBox[] {
+  const sum = (all: readonly number[]) => all.reduce((total, each) => total + each, 0);
+  return strips
+    .flatMap(({ parts }) => parts)
+    .map(({ head, from, to, columns }, nth) => ({
+      size: {
+        width: sum(columns.map((column) => widths[column]!)) / PIXELS_PER_MM,
+        height:
+          sum([...head.map((row) => heights[row]!), ...heights.slice(from, to)]) / PIXELS_PER_MM,
+      },
+      place: pulled[nth] ?? null,
+    }));
 }
 
 /** A placed object on a page: what it shows, letters at their own size, and its cleat. */
@@ -46,13 +72,36 @@ export function PlacedThing(props: {
   const clicks = useCellClicks(documentId, thing, () => surface.isEditable);
   const box = useRef<HTMLDivElement>(null);
   const millimetres = roomOf(thing, place, space);
+  const { pulled } = thing;
+  const mayPull = isChosen && surface.isFree(thing);
+  const slot = useCallback(
+    (nth: number, part: ReactNode): ReactNode =>
+      nth === 0 ? (
+        part
+      ) : (
+        <PulledPart
+          nth={nth}
+          place={pulled[nth] ?? null}
+          onPull={mayPull ? (place) => surface.pullPart(thing.id, nth, place) : null}
+        >
+          {part}
+        </PulledPart>
+      ),
+    [pulled, mayPull, surface, thing.id],
+  );
+  const onTable = useCallback(
+    (face: TableFace | null) => surface.setParts(thing.id, face ? partsOf(face, pulled) : []),
+    [surface, thing.id, pulled],
+  );
+  const apart = Object.keys(pulled).length;
   const room = useMemo(
     () => ({
       width: millimetres.width * PIXELS_PER_MM,
       height: millimetres.height * PIXELS_PER_MM,
       isLast: true,
+      apart,
     }),
-    [millimetres.width, millimetres.height],
+    [millimetres.width, millimetres.height, apart],
   );
   useEffect(() => {
     if (!box.current) return;
@@ -64,7 +113,7 @@ export function PlacedThing(props: {
     return () => observer.disconnect();
   }, [surface, thing.id]);
   return (
-    <div ref={box} className="relative w-fit">
+    <div ref={box} data-thing-box="" className="relative w-fit">
       {tether ? (
         <>
           {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
@@ -96,6 +145,8 @@ export function PlacedThing(props: {
                 name={tether.name}
                 look={surface.look()}
                 hasCorner={false}
+                slot={slot}
+                onTable={onTable}
                 room={room}
                 onLeft={() => surface.focus()}
                 onDress={

@@ -1,5 +1,5 @@
 import type { Alignment } from '@tether/core';
-import { isInline, type Layer, type Thing } from '@tether/documents';
+import { isInline, type Layer, type ObjectThing, type Thing } from '@tether/documents';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -23,13 +23,16 @@ import {
 import { useState } from 'react';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
+import { api } from '../state/api.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { CrowdingNotes } from './CrowdingNotes.tsx';
 import { MarksFold } from './MarksFields.tsx';
 import { exact, OwnFields } from './OwnFields.tsx';
 import { PageSurface } from './page-surface.ts';
+import { THING_WORDS } from './thing-words.ts';
 
 const FAR = 20_000;
 const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
@@ -52,10 +55,19 @@ export function ObjectPlaceFold(props: {
   if (!(surface instanceof PageSurface)) return null;
   return (
     <>
+      <ObjectCrowding documentId={documentId} surface={surface} tetherId={tetherId} />
       <ObjectPlace surface={surface} tetherId={tetherId} isAllowed={isAllowed} />
       <MarksFold {...{ documentId, surface, tetherId, isAllowed }} />
     </>
   );
+}
+
+/** Where a placed object has no room on its page. */
+function ObjectCrowding(props: { documentId: string; surface: PageSurface; tetherId: string }) {
+  const { documentId, surface, tetherId } = props;
+  const { data: objects = [] } = api.endpoints.tethers.useQueryState(documentId);
+  const thing = useSurface(surface, () => surface.pages.objectThing(tetherId)?.id ?? null);
+  return thing ? <CrowdingNotes surface={surface} objects={objects} of={thing} /> : null;
 }
 
 function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed: boolean }) {
@@ -65,9 +77,68 @@ function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed:
   return (
     <PanelFold title="Where it stands">
       <PlaceFields surface={surface} things={[thing]} isAllowed={isAllowed} />
+      <PartFields surface={surface} thing={thing} isAllowed={isAllowed} />
     </PanelFold>
   );
 }
+
+/** Where the parts of a folded table stand. */
+function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const { id } = thing;
+  const parts = useSurface(surface, () => surface.partsOf(id));
+  const isFree = isAllowed && surface.isFree(thing);
+  return parts.map(({ place }, nth) => {
+    if (nth === 0) return null;
+    const name = `Part ${nth + 1}`;
+    return (
+      <fieldset key={nth} className="mt-2 flex flex-col gap-1.5 border-t border-hairline pt-2">
+        <legend className="sr-only">{name}</legend>
+        <Tick
+          isOn={place !== null}
+          isDisabled={!isFree}
+          onChange={(isOn) =>
+            surface.pullPart(
+              id,
+              nth,
+              isOn ? { x: 0, y: exact(parts[0]!.size.height + GAP_TO_PART) } : null,
+            )
+          }
+        >
+          {name} at a place of its own
+        </Tick>
+        {place && (
+          <>
+            <NumberField
+              label={`${name} across`}
+              value={place.x}
+              unit="mm"
+              min={-FAR}
+              max={FAR}
+              isExact
+              disabled={!isFree}
+              onChange={(x) => x !== null && surface.pullPart(id, nth, { ...place, x })}
+            />
+            <NumberField
+              label={`${name} down`}
+              value={place.y}
+              unit="mm"
+              min={-FAR}
+              max={FAR}
+              isExact
+              disabled={!isFree}
+              onChange={(y) => y !== null && surface.pullPart(id, nth, { ...place, y })}
+            />
+            <p className="text-sm text-muted">From the upper left corner of the first part.</p>
+          </>
+        )}
+      </fieldset>
+    );
+  });
+}
+
+/** Millimetres between the first part and one that is given a place of its own. */
+const GAP_TO_PART = 5;
 
 /** What is chosen on the page and is no single object: what it is, and where it stands. */
 export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
@@ -88,18 +159,6 @@ export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isA
     </section>
   );
 }
-
-export const THING_WORDS: Record<Thing['kind'], string> = {
-  object: 'Object',
-  text: 'Text',
-  rectangle: 'Rectangle',
-  ellipse: 'Circle or ellipse',
-  line: 'Line',
-  dimension: 'Dimension',
-  picture: 'Picture',
-  view: 'Plan',
-  marks: 'Marks',
-};
 
 function PlaceFields(props: {
   surface: PageSurface;

@@ -13,6 +13,7 @@ const KIND: PageKind = {
   size: () => ({ width: 420, height: 297 }),
   space: () => SPACE,
   fields: () => new Map([['date', { x: 300, y: 270, width: 30, height: 6 }]]),
+  kept: () => [],
   look: () => ({ tableStyle: 'hairlines', decimals: 1, dates: 'd mmm yyyy' }),
 };
 

@@ -47,6 +47,8 @@ export interface PageKind {
   space(page: AnyPage, settings: Record<string, unknown>): Box;
   /** Whether plans can be put on its pages. */
   hasPlans: boolean;
+  /** What is kept free of objects on a page, by the words that it is called by. */
+  kept(page: AnyPage): { id: string; box: Box }[];
   /** Boxes of fields that objects can fill, by name. */
   fields(page: AnyPage): ReadonlyMap<string, Box>;
   /** How its objects look that follow the document. */
@@ -54,6 +56,14 @@ export interface PageKind {
   /** Style of its paper. */
   style?(settings: Record<string, unknown>): CSSProperties;
 }
+
+/** A part of a folded table. */
+export interface TablePartBox {
+  size: Size;
+  /** From the corner of its object; null for one that stands beside the others. */
+  place: Point | null;
+}
+const NO_PARTS: readonly TablePartBox[] = [];
 
 /** Millimetres that a copy stands beside what it was copied from. */
 const STEP_ASIDE = 5;
@@ -72,6 +82,7 @@ export class PageSurface implements Surface {
   readonly layers = new ThingsOnLayers();
   private chosen: ReadonlySet<string> = new Set();
   private shownPage: string;
+  private readonly parts = new Map<string, readonly TablePartBox[]>();
   private readonly sizes = new Map<string, Size>();
   private readonly listeners = new Set<() => void>();
   private readonly deaf: () => void;
@@ -189,6 +200,17 @@ export class PageSurface implements Surface {
     this.tell();
   }
 
+  /** The parts of an object’s folded table, from its corner; those at places of their own say so. */
+  setParts(id: string, parts: readonly TablePartBox[]): void {
+    if (JSON.stringify(parts) === JSON.stringify(this.partsOf(id))) return;
+    this.parts.set(id, parts);
+    this.tell();
+  }
+
+  partsOf(id: string): readonly TablePartBox[] {
+    return this.parts.get(id) ?? NO_PARTS;
+  }
+
   chosenIds(): ReadonlySet<string> {
     return this.chosen;
   }
@@ -285,6 +307,13 @@ export class PageSurface implements Surface {
       const sides = thing.form === 'chart' ? { height: clamped(box.height) } : {};
       this.dress(thing.tetherId, { width: clamped(width), ...sides }, true);
     }, sort);
+  }
+
+  /** Gives a part of a folded table a place of its own, from the corner of its object; null puts it back beside the others. */
+  pullPart(id: string, nth: number, place: Point | null): void {
+    const thing = this.pages.thing(id);
+    if (!thing || !this.isFree(thing)) return;
+    this.pages.step(() => this.pages.change(id, { [`pulled.${nth}`]: place ?? undefined }));
   }
 
   align(how: Alignment, isToFrame: boolean): void {

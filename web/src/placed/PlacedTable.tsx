@@ -15,7 +15,7 @@ import {
   type TableFace,
   type TablePart,
 } from '@tether/core';
-import { Fragment, memo, useMemo } from 'react';
+import { Fragment, memo, type ReactNode, useMemo } from 'react';
 import { barStyle, CellFace } from './CellFace.tsx';
 import { cellClass } from './cell-class.ts';
 import { CONTINUED_HEIGHT } from './continued.ts';
@@ -40,7 +40,12 @@ interface Props {
   edits?: ReadonlyMap<string, EditMark> | null;
   /** What is picked of it: a cell, a row (column null), a column (row null). */
   picked?: { row: number | null; column: number | null } | null;
+  /** Where parts that stand side by side come to stand instead, by their number among all parts. */
+  slot?: PartSlot | undefined;
 }
+
+/** Gives a part of a folded table its place. */
+export type PartSlot = (nth: number, part: ReactNode) => ReactNode;
 
 /** How a cell stands to being corrected in the document. */
 export type EditMark =
@@ -72,6 +77,7 @@ export interface TableBreak {
  */
 export const PlacedTable = memo(function PlacedTable(props: Props) {
   const { face, label, maxRows, breaks = [], continued, flash, picked, marks, edits } = props;
+  const { slot = AS_IT_IS } = props;
   const { snapshot, layout, strips } = face;
   const grid = useMemo(() => gridOf(snapshot), [snapshot]);
   const { title } = useMemo(() => headerOf(snapshot, grid), [snapshot, grid]);
@@ -86,17 +92,21 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
     marks,
     edits,
   });
+  /** How many parts stand in the strips before. */
+  const before = (strip: number) =>
+    strips.slice(0, strip).reduce((sum, { parts }) => sum + parts.length, 0);
   const isShort = layout.heights.length <= SHORT_ROWS;
   return (
     <div className="placed-table" data-table>
       {strips.map(({ parts }, strip) => {
-        const before = breaks.find(({ place }) => place.strip === strip && place.row === null);
+        const first = before(strip);
+        const gapBefore = breaks.find(({ place }) => place.strip === strip && place.row === null);
         const inside = breaks.filter(({ place }) => place.strip === strip && place.row !== null);
         const [only] = parts;
         return (
           <Fragment key={strip}>
             {strip > 0 && <div style={{ height: FOLD_GAP.y }} />}
-            {before && <PageGap height={before.gap} continued={continued} />}
+            {gapBefore && <PageGap height={gapBefore.gap} continued={continued} />}
             {parts.length === 1 && only ? (
               slices(only, inside, maxRows, snapshot).map(({ part, gap }, index) => (
                 <Fragment key={part.from}>
@@ -114,8 +124,10 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
               ))
             ) : (
               <div className="flex items-start" style={{ gap: FOLD_GAP.x }}>
-                {parts.map((part) => (
-                  <PartTable key={part.from} {...piece(part)} />
+                {parts.map((part, at) => (
+                  <Fragment key={part.from}>
+                    {slot(first + at, <PartTable {...piece(part)} />)}
+                  </Fragment>
                 ))}
               </div>
             )}
@@ -125,6 +137,8 @@ export const PlacedTable = memo(function PlacedTable(props: Props) {
     </div>
   );
 });
+
+const AS_IT_IS: PartSlot = (_nth, part) => part;
 
 /** Tables of so many rows at most come to be drawn whole: they can be searched, and read out from end to end. */
 const SHORT_ROWS = 200;

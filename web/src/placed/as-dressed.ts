@@ -7,6 +7,8 @@ export interface Room {
   height: number;
   /** Whether a table that is too high stands in parts side by side; else it goes on on the next page. */
   isLast?: boolean;
+  /** How many of these parts stand at places of their own. */
+  apart?: number;
 }
 
 const AS_SOURCE: TableLook = {};
@@ -21,7 +23,9 @@ export function tableWish(dressing: Dressing, document: DocumentLook, room: Room
     overrides = NONE,
     beside = room.isLast ? 'fitting' : 1,
   } = dressing;
-  return { look, document, overrides, beside, room: room.width, pageHeight: room.height };
+  const size = { room: room.width, pageHeight: room.height };
+  const apart = room.apart ? { apart: room.apart } : {};
+  return { look, document, overrides, beside, ...size, ...apart };
 }
 
 /** Pixels of a chart as it is dressed: as wide as the text unless somebody said so, never more than its page. */

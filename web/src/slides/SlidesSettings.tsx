@@ -3,7 +3,8 @@ import { DECK_LOOKS, type DeckLookName, SLIDE_SIZES } from '@tether/documents';
 import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { CrowdingNotes, OutlineFold } from '../page/Outline.tsx';
+import { CrowdingNotes } from '../page/CrowdingNotes.tsx';
+import { OutlineFold } from '../page/Outline.tsx';
 import { PageSurface } from '../page/page-surface.ts';
 import { ChosenThings } from '../page/ThingFields.tsx';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -19,8 +20,6 @@ interface Props {
   isAllowed: boolean;
 }
 
-const NOTHING_KEPT: [] = [];
-
 /** What is chosen on the slide that is shown, where objects have no room on it, and all that stands on it. */
 export function ChosenOnSlide({ surface, objects, isAllowed }: Props) {
   if (!(surface instanceof PageSurface)) return null;
@@ -28,7 +27,7 @@ export function ChosenOnSlide({ surface, objects, isAllowed }: Props) {
     <>
       <h2 className="sr-only">On the slide</h2>
       <ChosenThings surface={surface} isAllowed={isAllowed} />
-      <CrowdingNotes surface={surface} objects={objects} kept={NOTHING_KEPT} />
+      <CrowdingNotes surface={surface} objects={objects} />
       <OutlineFold surface={surface} objects={objects} />
     </>
   );

@@ -37,6 +37,7 @@ export const SLIDES: PageKind = {
       height: height - SLIDE_MARGIN,
     };
   },
+  kept: () => [],
   fields: () => new Map(),
   look(settings) {
     const { look, deckLook } = deckOf(settings);

@@ -1,8 +1,10 @@
 import type { DocumentDetail, Tether } from '@tether/contract';
 import type { Choice } from '@tether/core';
 import { X } from 'lucide-react';
-import { useState } from 'react';
+import { type ReactNode, Suspense, useState } from 'react';
 import { useRefreshObjects } from '../documents/object/useRefreshObjects.ts';
+import type { Surface } from '../documents/surface.ts';
+import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { SlipTable } from '../slip/SlipTable.tsx';
 import { choiceWithout, keysOf } from '../slip/slip-choice.ts';
 import { api, useSlipQuery } from '../state/api.ts';
@@ -35,6 +37,7 @@ const NOTHING: ReadonlySet<string> = new Set();
 export function ChangeStrip(props: {
   saved: DocumentDetail;
   behind: Tether[];
+  surface: Surface | null;
   onShow: (tetherId: string) => void;
 }) {
   const strip = useAppSelector(({ workbench }) => workbench.strip);
@@ -44,7 +47,8 @@ export function ChangeStrip(props: {
   const [left, setLeft] = useState<Left | null>(null);
   if (!strip) return null;
 
-  const { hold } = props.saved;
+  const { id: documentId, kind, hold } = props.saved;
+  const { AlsoChanged } = KIND_SCREENS[kind];
   const shown = strip.only
     ? props.behind.filter(({ id }) => id === strip.only)
     : strip.reason === 'opening'
@@ -141,7 +145,13 @@ export function ChangeStrip(props: {
               props.onShow(tether.id);
               dispatch(cellFlashed({ tetherId: tether.id, row, column, at: Date.now() }));
             }}
-          />
+          >
+            {props.surface && AlsoChanged && (
+              <Suspense>
+                <AlsoChanged surface={props.surface} {...{ documentId, tether, isAllowed }} />
+              </Suspense>
+            )}
+          </ObjectSlip>
         ))}
         {shown.length === 0 && (
           <p className="text-muted">All objects show what their sources hold.</p>
@@ -157,8 +167,10 @@ function ObjectSlip(props: {
   left: ReadonlySet<string> | null;
   onLeft: (keys: ReadonlySet<string>) => void;
   onCell: (cell: { row: number; column: number }) => void;
+  /** What else of the document its refresh concerns. */
+  children: ReactNode;
 }) {
-  const { tether, left, onLeft, onCell } = props;
+  const { tether, left, onLeft, onCell, children } = props;
   const { id, base, pending } = tether;
   const { data: slip } = useSlipQuery(
     { id, base, pending: pending ?? '' },
@@ -205,6 +217,7 @@ function ObjectSlip(props: {
           ticks={left ? { isOn: (key) => !left.has(key) && !left.has('all'), set } : undefined}
         />
       )}
+      {children}
     </div>
   );
 }

@@ -185,7 +185,7 @@ function OpenDocument(props: {
             />
             {surface && <OfferStrip {...incoming} surface={surface} />}
             <LettersNote selected={objects.find(({ id }) => id === selected) ?? null} />
-            <ChangeStrip saved={saved} behind={behind} onShow={showObject} />
+            <ChangeStrip saved={saved} behind={behind} surface={surface} onShow={showObject} />
           </main>
           {(!alongside || hasPanel) && (
             <Panel

@@ -44,6 +44,8 @@ interface Props extends Pick<Placement, 'form' | 'dressing'> {
   meanwhile: ReactNode;
   /** Whether charts and facsimiles have a corner of their own to be made larger by; where things have grips they need none. */
   hasCorner?: boolean;
+  /** Gives the parts of a folded table places of their own. */
+  slot?: PlacedFaceProps['slot'];
   /** A table was laid out anew, or is none any more. */
   onTable?: (face: TableFace | null) => void;
 }
@@ -102,6 +104,7 @@ export function ObjectFace(props: Props) {
       edits={edits}
       breaks={breaks}
       continued={`${name}, continued`}
+      slot={props.slot}
       onFace={onFace}
     />
   );

@@ -8,52 +8,10 @@ import {
   type TableFace,
 } from '@tether/core';
 import type { Dressing } from '@tether/documents';
-import { type PointerEvent, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { useDrag } from './useDrag.ts';
 
 const LEAST_MM = 8;
-
-/** Follows a pointer that took hold of a handle; gives how far it went, in pixels of the paper. */
-function useDrag(onEnd: (by: { x: number; y: number }) => void) {
-  const from = useRef<{ x: number; y: number; scale: number } | null>(null);
-  const [by, setBy] = useState<{ x: number; y: number } | null>(null);
-  const distance = (event: PointerEvent) => {
-    const { x, y, scale } = from.current!;
-    return { x: (event.clientX - x) / scale, y: (event.clientY - y) / scale };
-  };
-  return {
-    by,
-    handlers: {
-      onPointerDown: (event: PointerEvent<HTMLElement>) => {
-        if (event.button !== 0) return;
-        // The object is not dragged along, nor is anything else selected.
-        event.preventDefault();
-        event.stopPropagation();
-        const paper = event.currentTarget.closest<HTMLElement>('.paper-text, .page-paper');
-        const scale =
-          paper && paper.offsetWidth > 0
-            ? paper.getBoundingClientRect().width / paper.offsetWidth
-            : 1;
-        from.current = { x: event.clientX, y: event.clientY, scale };
-        event.currentTarget.setPointerCapture(event.pointerId);
-        setBy({ x: 0, y: 0 });
-      },
-      onPointerMove: (event: PointerEvent<HTMLElement>) => {
-        if (from.current) setBy(distance(event));
-      },
-      onPointerUp: (event: PointerEvent<HTMLElement>) => {
-        if (!from.current) return;
-        const moved = distance(event);
-        from.current = null;
-        setBy(null);
-        if (Math.abs(moved.x) + Math.abs(moved.y) >= 1) onEnd(moved);
-      },
-      onPointerCancel: () => {
-        from.current = null;
-        setBy(null);
-      },
-    },
-  };
-}
 
 /**
  * The corner by which a chart or facsimile is made larger or smaller. A facsimile scales as one piece; a chart gets more or

@@ -46,11 +46,14 @@ function Bar(props: {
   const { table, wish, row, column } = props;
   const part = usePart(wish);
   const dispatch = useAppDispatch();
+  // It stands over the document, never over the panel beside it.
+  const around = table.closest('main');
+  const within = { padding: 8, ...(around ? { boundary: around } : {}) };
   const { refs, floatingStyles, update } = useFloating({
     placement: 'top-start',
     strategy: 'fixed',
     transform: false,
-    middleware: [offset(6), flip({ padding: 8 }), shift({ padding: 8 })],
+    middleware: [offset(6), flip(within), shift(within)],
     whileElementsMounted: autoUpdate,
   });
   useLayoutEffect(() => {
