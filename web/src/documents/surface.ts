@@ -8,6 +8,14 @@ import { useSyncExternalStoreWithSelector } from 'use-sync-external-store/with-s
 /** A place on a surface. Only the surface that gave it knows what it means. */
 export type Anchor = unknown;
 
+/** A place that a new object can be given when it is placed. */
+export interface StandOffer {
+  /** What it is called; the name of an object follows where it stands by one. */
+  words: string;
+  beside?: string;
+  at: Anchor;
+}
+
 /** A cell of fixed texts, where it is more than its words. */
 export interface FixedCell {
   text: string;
@@ -47,6 +55,8 @@ export interface Surface {
 
   /** Selects an object and brings it into view. False when it is not on the surface. */
   select(id: string): boolean;
+  /** Where a new object can be told to stand, the usual place first; none where that is where people are at work. */
+  stands(): readonly StandOffer[];
   /** Places a new object where people are at work, or at a place. */
   insert(object: { id: string; form: Form }, at?: Anchor): void;
   /** Changes the dressing of an object; what is not named stays. */

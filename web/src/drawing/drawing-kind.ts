@@ -54,6 +54,7 @@ export const DRAWING: PageKind = {
     const { size, isLandscape } = sheetOf(page);
     return frameOf(size, isLandscape).space;
   },
+  spaceName: 'frame',
   kept: (page) => [{ id: 'the title block', box: titleBlockBox(sheetOf(page)) }],
   look: (settings) => settingsOf(settings).look,
   fields(page) {

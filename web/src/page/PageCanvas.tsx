@@ -83,6 +83,7 @@ export function PageCanvas(props: Props) {
   // Another layer draws its things anew.
   useSurface(surface, () => surface.pages.layers());
   const settings = useSurface(surface, () => surface.pages.settings());
+  const isWaiting = useSurface(surface, () => surface.waiting() !== null);
   const size = surface.size(page);
   const space = surface.space(page);
   const spaceNow = useStable(space);
@@ -110,6 +111,13 @@ export function PageCanvas(props: Props) {
     reach: SNAP_REACH / (scale * PIXELS_PER_MM),
     origin: { x: space.x, y: space.y },
   });
+
+  /** A place of the page, snapped to what is around it. */
+  const snapped = (at: Point, keys: { shiftKey: boolean; altKey: boolean }): Point => {
+    const guides = guidesAround(surface, new Set());
+    const { frame } = seenAt({ kind: 'draw', from: at, guides }, at, keys, snapping());
+    return { x: frame!.x + frame!.width, y: frame!.y + frame!.height };
+  };
 
   const showPanel = useCallback(
     (thing: Thing) => {
@@ -142,6 +150,12 @@ export function PageCanvas(props: Props) {
     // Cells that are typed in, handles of objects and cleats have presses of their own.
     if (target.closest('button, a, input, textarea, select, [data-grip], [data-handle]')) return;
     const at = pointOf(event);
+    if (surface.waiting()) {
+      event.preventDefault();
+      surface.putWaiting(snapped(at, event));
+      canvas.current?.focus({ preventScroll: true });
+      return;
+    }
     if (path && tool === 'line') {
       event.preventDefault();
       addToPath(endOfPath(path, at, event));
@@ -150,8 +164,7 @@ export function PageCanvas(props: Props) {
     if (tool !== 'choose' && surface.isEditable) {
       event.preventDefault();
       const guides = guidesAround(surface, new Set());
-      const from = seenAt({ kind: 'draw', from: at, guides }, at, event, snapping()).line![1];
-      begin(event, { kind: 'draw', from, guides }, null);
+      begin(event, { kind: 'draw', from: snapped(at, event), guides }, null);
       return;
     }
     const id = target.closest('[data-thing]')?.getAttribute('data-thing') ?? null;
@@ -229,6 +242,7 @@ export function PageCanvas(props: Props) {
   };
 
   const move = (event: PointerEvent) => {
+    surface.setPointer(pointOf(event));
     if (path && !held.current) {
       const end = endOfPath(path, pointOf(event), event);
       setSeen({ ...NOTHING_SEEN, line: [path.at(-1)!, end] });
@@ -331,7 +345,8 @@ export function PageCanvas(props: Props) {
     }
     if (event.key === 'Escape') {
       // One step back each time: from what is held, from a picked cell, from what is chosen.
-      if (held.current) cancel();
+      if (surface.waiting()) surface.putWaiting(null);
+      else if (held.current) cancel();
       else if (store.getState().workbench.picked) dispatch(cellPicked(null));
       else surface.choose([]);
       return;
@@ -382,7 +397,7 @@ export function PageCanvas(props: Props) {
           className="page-paper relative size-full bg-white"
           style={{
             ...surface.kind.style?.(settings),
-            cursor: tool === 'choose' ? 'default' : 'crosshair',
+            cursor: tool === 'choose' && !isWaiting ? 'default' : 'crosshair',
             // Marks of objects keep their size, but for pages drawn so small that they would cover them.
             ['--paper-scale' as string]: Math.max(SMALLEST_FOR_MARKS, scale),
           }}
@@ -396,7 +411,8 @@ export function PageCanvas(props: Props) {
           onCopy={(event) => props.onCopy(event, false)}
           onCut={(event) => props.onCopy(event, true)}
           onDragOver={(event) => event.preventDefault()}
-          onDrop={(event) => props.onDrop(event, pointOf(event))}
+          onDrop={(event) => props.onDrop(event, snapped(pointOf(event), event))}
+          onPointerLeave={() => surface.setPointer(null)}
         >
           {ground}
           {things.map((thing) => {

@@ -89,6 +89,23 @@ function useOpenSurface(
   return surface;
 }
 
+/** Says that an object waits for its place. */
+function WaitingNote({ surface }: { surface: PageSurface }) {
+  const isWaiting = useSurface(surface, () => surface.waiting() !== null);
+  return (
+    <p
+      role="status"
+      className={
+        isWaiting
+          ? 'absolute bottom-4 left-1/2 z-10 -translate-x-1/2 rounded-box border border-rope bg-white px-4 py-2 shadow-lg'
+          : 'sr-only'
+      }
+    >
+      {isWaiting && 'Click where it should stand. Escape leaves it where it is.'}
+    </p>
+  );
+}
+
 function OpenPages(props: {
   saved: DocumentDetail;
   surface: PageSurface;
@@ -175,7 +192,7 @@ function OpenPages(props: {
                 const incoming = readIncoming(event.clipboardData);
                 if (incoming) {
                   event.preventDefault();
-                  onCells(incoming);
+                  onCells(incoming, surface.nextPlace());
                   return;
                 }
                 const words = event.clipboardData.getData('text/plain');
@@ -211,6 +228,7 @@ function OpenPages(props: {
               <Button onClick={pictures.forget}>Close</Button>
             </div>
           )}
+          <WaitingNote surface={surface} />
           <CollisionNote surface={surface} />
         </div>
         {parts.foot?.(surface, isAllowed)}

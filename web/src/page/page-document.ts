@@ -140,6 +140,13 @@ export class PageDocument {
     return this.doc.transact(act, OWN_STEP);
   }
 
+  /** Does something that belongs to the step before, and goes back with it. */
+  addToStep(act: () => void): void {
+    this.undoing.captureTimeout = Number.POSITIVE_INFINITY;
+    this.doc.transact(act, OWN_STEP);
+    this.undoing.captureTimeout = 0;
+  }
+
   add(thing: Thing): void {
     writePart(this.parts('things'), thing.kind === 'object' ? withoutDressing(thing) : thing);
   }

@@ -7,13 +7,15 @@ import { setTrueWidth } from './plans.ts';
 
 const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
 const SPACE = { x: 20, y: 10, width: 390, height: 277 };
+const TITLE_BLOCK = { x: 230, y: 251, width: 180, height: 36 };
 const KIND: PageKind = {
   name: 'drawing',
   hasPlans: true,
   size: () => ({ width: 420, height: 297 }),
   space: () => SPACE,
   fields: () => new Map([['date', { x: 300, y: 270, width: 30, height: 6 }]]),
-  kept: () => [],
+  spaceName: 'frame',
+  kept: () => [{ id: 'the title block', box: TITLE_BLOCK }],
   look: () => ({ tableStyle: 'hairlines', decimals: 1, dates: 'd mmm yyyy' }),
 };
 
@@ -170,5 +172,70 @@ describe('objects on a page', () => {
       trueWidth: 10_000,
       centre: { x: 5_000, y: 2_500 },
     });
+  });
+});
+
+describe('a new object', () => {
+  const thingOf = (surface: PageSurface, nth: number) => surface.pages.objectThing(id(nth))!;
+
+  it('can stand in any corner, once it is known how large it is, and goes back in one step', () => {
+    const surface = open();
+    const offers = surface.stands();
+    expect(offers.map(({ words }) => words)).toEqual([
+      'upper left of the frame',
+      'upper right of the frame',
+      'lower left of the frame',
+      'lower right of the frame',
+      'where I click',
+    ]);
+    surface.insert({ id: id(7), form: 'table' }, offers[3]!.at);
+    surface.measured(thingOf(surface, 7).id, { width: 80, height: 50 });
+    const { x, y } = thingOf(surface, 7);
+    // Above the title block, which lies there.
+    expect([x, y]).toEqual([expect.closeTo(330, 0), expect.closeTo(201, 0)]);
+    // It was put there once: when it grows it stays where it is.
+    surface.measured(thingOf(surface, 7).id, { width: 80, height: 60 });
+    expect(thingOf(surface, 7).y).toBe(y);
+    surface.undo();
+    expect(surface.objects()).toEqual([]);
+  });
+
+  it('can stand below another one, which is offered first while that is chosen', () => {
+    const surface = open();
+    const upper = object(surface, 7);
+    surface.choose([]);
+    expect(surface.stands().map(({ beside }) => beside)).toContain(id(7));
+    surface.choose([upper.id]);
+    const [first] = surface.stands();
+    expect(first).toMatchObject({ words: 'below', beside: id(7) });
+    surface.insert({ id: id(8), form: 'table' }, first!.at);
+    expect(thingOf(surface, 8).below).toEqual({ of: upper.id, gap: 5 });
+  });
+
+  it('can wait for the place that is clicked next', () => {
+    const surface = open();
+    surface.insert({ id: id(7), form: 'table' }, surface.stands().at(-1)!.at);
+    expect(surface.waiting()).toBe(thingOf(surface, 7).id);
+    surface.putWaiting({ x: 123, y: 45 });
+    expect(surface.waiting()).toBeNull();
+    expect(at(surface, thingOf(surface, 7))).toEqual([123, 45]);
+    surface.insert({ id: id(8), form: 'table' }, surface.stands().at(-1)!.at);
+    const before = at(surface, thingOf(surface, 8));
+    surface.putWaiting(null);
+    expect([surface.waiting(), at(surface, thingOf(surface, 8))]).toEqual([null, before]);
+  });
+
+  it('goes onto the layer that new things come onto', () => {
+    const surface = open();
+    const layer = crypto.randomUUID();
+    surface.pages.step(() =>
+      surface.pages.addPart('layers', { id: layer, name: 'Set out', order: 1 }),
+    );
+    surface.setLayerForNew(layer);
+    surface.insert({ id: id(7), form: 'table' });
+    expect(thingOf(surface, 7).layer).toBe(layer);
+    // One that is gone is the usual one again.
+    surface.pages.step(() => surface.pages.removePart('layers', layer));
+    expect(box(surface, 1, 1).layer).toBeNull();
   });
 });

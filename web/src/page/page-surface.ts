@@ -31,11 +31,12 @@ import {
 } from '@tether/documents';
 import type { CSSProperties } from 'react';
 import { Dressings } from '../documents/object/dressings.ts';
-import type { Anchor, FixedCell, ObjectThere, Surface } from '../documents/surface.ts';
+import type { Anchor, FixedCell, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
 import { copiesOf } from './copies.ts';
 import { ThingsOnLayers } from './layers.ts';
 import type { PageDocument } from './page-document.ts';
 import { round } from './round.ts';
+import { CORNERS, type Corner, cornerPlace, type Stand } from './stands.ts';
 import { boxesOf } from './thing-boxes.ts';
 
 /** What a kind of document says of its pages. */
@@ -47,6 +48,8 @@ export interface PageKind {
   space(page: AnyPage, settings: Record<string, unknown>): Box;
   /** Whether plans can be put on its pages. */
   hasPlans: boolean;
+  /** What that part is called. */
+  spaceName: string;
   /** What is kept free of objects on a page, by the words that it is called by. */
   kept(page: AnyPage): { id: string; box: Box }[];
   /** Boxes of fields that objects can fill, by name. */
@@ -92,6 +95,10 @@ export class PageSurface implements Surface {
   private copied: { ids: string[]; from: Map<string, Point> } | null = null;
   private canvas: HTMLElement | null = null;
   private newLayer: string | null = null;
+  /** New objects that come into a corner once it is known how large they are. */
+  private readonly cornering = new Map<string, Corner>();
+  private toPut: string | null = null;
+  private pointer: Point | null = null;
   private known: ReadonlySet<string> = new Set();
 
   constructor(
@@ -197,6 +204,16 @@ export class PageSurface implements Surface {
     if (before && isNear(before.width, size.width) && isNear(before.height, size.height)) return;
     this.sizes.set(id, size);
     this.sizesAt++;
+    const corner = this.cornering.get(id);
+    const thing = corner && this.pages.thing(id);
+    if (thing) {
+      // How large it is is known only now: that it comes into its corner belongs to its being placed.
+      this.cornering.delete(id);
+      const page = this.pages.pages().find((each) => each.id === thing.page) ?? this.page();
+      const kept = this.kind.kept(page).map(({ box }) => box);
+      const { x, y } = cornerPlace(corner, size, this.space(page), kept);
+      this.pages.addToStep(() => this.pages.change(id, { x: round(x), y: round(y) }));
+    }
     this.tell();
   }
 
@@ -485,29 +502,79 @@ export class PageSurface implements Surface {
     });
   }
 
+  stands(): readonly StandOffer[] {
+    const chosen = this.chosenThings().find(({ kind }) => kind === 'object')?.id;
+    const below = this.thingsHere()
+      .filter((thing) => thing.kind === 'object' && thing.field === null)
+      .map(({ id }): StandOffer => {
+        const { tetherId } = this.pages.thing(id) as ObjectThing;
+        return { words: 'below', beside: tetherId, at: { kind: 'below', of: id } satisfies Stand };
+      })
+      // Where an object is chosen the new one usually stands below it.
+      .sort(
+        (a, b) =>
+          Number((b.at as { of: string }).of === chosen) -
+          Number((a.at as { of: string }).of === chosen),
+      );
+    const corners = CORNERS.map((corner) => ({
+      words: `${corner} of the ${this.kind.spaceName}`,
+      at: { kind: 'corner', corner } satisfies Stand,
+    }));
+    const pointer = { words: 'where I click', at: { kind: 'pointer' } satisfies Stand };
+    if (chosen) return [...below, ...corners, pointer];
+    const empty = this.unwritten() ? [{ words: 'where no words are written', at: undefined }] : [];
+    return [...empty, ...corners, ...below, pointer];
+  }
+
+  /** The first text of the page that is shown that nobody has written yet: it gives its place to what is placed. */
+  private unwritten(): Extract<Thing, { kind: 'text' }> | undefined {
+    return this.thingsHere().find(
+      (each): each is Extract<Thing, { kind: 'text' }> =>
+        each.kind === 'text' && each.role === 'words' && each.text === '',
+    );
+  }
+
   insert(object: { id: string; form: Form }, at?: Anchor): void {
-    const point = at as Point | undefined;
-    const here = this.thingsHere();
-    const below = point ? null : this.chosenThings().find(({ kind }) => kind === 'object');
-    // What nobody has written yet gives its place to what is placed first.
-    const empty =
-      point || below
-        ? undefined
-        : here.find((each) => each.kind === 'text' && each.role === 'words' && each.text === '');
+    const stand = standIn(at);
+    const point = stand?.kind === 'point' ? stand.point : null;
+    const below =
+      stand?.kind === 'below'
+        ? (this.pages.thing(stand.of) ?? undefined)
+        : stand
+          ? undefined
+          : this.chosenThings().find(({ kind }) => kind === 'object');
+    const empty = stand || below ? undefined : this.unwritten();
     const space = this.space();
     const place = point ?? empty ?? { x: space.x, y: space.y };
-    const room = empty?.kind === 'text' ? { width: empty.width, height: empty.height } : {};
+    const room = empty ? { width: empty.width, height: empty.height } : {};
     const thing = thingSchema.parse({
       ...{ ...this.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
       ...{ tetherId: object.id, form: object.form },
       // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
       below: below ? { of: below.id, gap: GAP_BELOW } : null,
     });
+    if (stand?.kind === 'corner') this.cornering.set(thing.id, stand.corner);
+    if (stand?.kind === 'pointer') this.toPut = thing.id;
     this.pages.step(() => {
       if (empty) this.pages.remove(empty.id);
       this.pages.add(thing);
     });
     this.choose([thing.id]);
+  }
+
+  /** The new object that stands where the page is clicked next; null while there is none. */
+  waiting(): string | null {
+    return this.toPut !== null && this.pages.thing(this.toPut) ? this.toPut : null;
+  }
+
+  /** Puts the object that waits for it at a place; null leaves it where it is. */
+  putWaiting(at: Point | null): void {
+    const id = this.waiting();
+    this.toPut = null;
+    if (id && at) {
+      this.pages.step(() => this.pages.change(id, { x: round(at.x), y: round(at.y), below: null }));
+    }
+    this.tell();
   }
 
   dress(tetherId: string, change: Dressing, isPartOfStep = false): void {
@@ -605,8 +672,14 @@ export class PageSurface implements Surface {
     return view?.kind === 'view' ? view.scale : 1;
   }
 
-  /** Where something comes to stand that nobody gave a place: in the upper left of the frame. */
+  /** Where the pointer is over the page; null while it is elsewhere. */
+  setPointer(at: Point | null): void {
+    this.pointer = at;
+  }
+
+  /** Where something comes to stand that nobody gave a place: where the pointer is, else in the upper left of the frame. */
   nextPlace(): Point {
+    if (this.pointer) return this.pointer;
     const { x, y } = this.space();
     return { x: x + STEP_ASIDE, y: y + STEP_ASIDE };
   }
@@ -700,6 +773,12 @@ export class PageSurface implements Surface {
   pageContent(): PageContent {
     return this.content() as unknown as PageContent;
   }
+}
+
+/** A place that was given to a surface, as pages have them. */
+function standIn(at: Anchor | undefined): Stand | null {
+  if (at === undefined) return null;
+  return 'kind' in (at as object) ? (at as Stand) : { kind: 'point', point: at as Point };
 }
 
 /** An object in the place of another thing. */

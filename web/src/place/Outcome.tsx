@@ -9,9 +9,16 @@ import {
 } from '@tether/core';
 import type { Form } from '@tether/documents';
 import { useEffect, useRef, useState } from 'react';
-import { faultOf, useChangeTetherMutation, usePlaceMutation } from '../state/api.ts';
+import type { Anchor, StandOffer } from '../documents/surface.ts';
+import {
+  faultOf,
+  useChangeTetherMutation,
+  usePlaceMutation,
+  useTethersQuery,
+} from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { Charts, FormChoice, Names, ReachKinds } from './DraftFields.tsx';
@@ -32,7 +39,9 @@ interface Props {
   typed: string | null;
   onType: (text: string) => void;
   referenceFault: Fault | null;
-  onPlaced: (tether: Tether) => void;
+  /** Where a new object can be told to stand, the usual place first; none where the document has only one place. */
+  stands: readonly StandOffer[];
+  onPlaced: (tether: Tether, at?: Anchor) => void;
   /** Told which cells are taken now, and null while that is not known. */
   onTaken: (cells: { sheet: string; area: Area } | null) => void;
 }
@@ -40,6 +49,9 @@ interface Props {
 /** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
 export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
+  const { stands } = props;
+  const { data: tethers = [] } = useTethersQuery(documentId);
+  const [stand, setStand] = useState<number | null>(null);
   const [ownName, setOwnName] = useState<string | null>(null);
   const [chosenForm, setForm] = useState<Form | null>(null);
   /** The reach for which the button was pressed. */
@@ -69,7 +81,8 @@ export function Outcome(props: Props) {
     const result = changing
       ? await changeTether({ id: changing.id, documentId, reach })
       : await place({ documentId, sourceId, reach, name: name.trim(), form });
-    if (!result.error) onPlaced(result.data);
+    // What nobody chose is where the document puts it by itself.
+    if (!result.error) onPlaced(result.data, stand === null ? undefined : stands[stand]?.at);
   };
   const finishNow = useRef(finish);
   finishNow.current = finish;
@@ -118,6 +131,17 @@ export function Outcome(props: Props) {
         />
       )}
       {!changing && <FormChoice form={form} onChange={setForm} />}
+      {!changing && stands.length > 0 && (
+        <SelectField
+          label="Stands"
+          value={String(stand ?? 0)}
+          options={stands.map(({ words, beside }, at) => {
+            const name = tethers.find(({ id }) => id === beside)?.name;
+            return { value: String(at), label: name ? `${words} “${name}”` : words };
+          })}
+          onChange={(at) => setStand(Number(at))}
+        />
+      )}
       <div>
         <Preview taking={taking} form={changing ? null : form} draft={draft} />
         {taken && !['chart', 'value', 'tag'].includes(form) && (

@@ -13,6 +13,7 @@ import {
 } from '@tether/core';
 import { ArrowDownToLine, Columns3, X } from 'lucide-react';
 import { useState } from 'react';
+import type { Anchor, StandOffer } from '../documents/surface.ts';
 import { blockOutlines, chartOutlines, nameOutlines } from '../sources/outlines.tsx';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
@@ -36,12 +37,14 @@ interface Props {
   documentId: string;
   /** The object whose reach is changed, or null for placing a new one. */
   changing: Tether | null;
+  /** Where a new object can be told to stand, the usual place first. */
+  stands: readonly StandOffer[];
   onClose: () => void;
-  onPlaced: (tether: Tether) => void;
+  onPlaced: (tether: Tether, at?: Anchor) => void;
 }
 
 /** Place: choose a source, say what to take of it, see it as it will stand in the document, done. */
-export function Place({ documentId, changing, onClose, onPlaced }: Props) {
+export function Place({ documentId, changing, stands, onClose, onPlaced }: Props) {
   const { data: folders = [] } = useSourcesQuery();
   const { data: tethers = [] } = useTethersQuery(documentId);
   const [chosen, setChosen] = useState<string | null>(null);
@@ -84,6 +87,7 @@ export function Place({ documentId, changing, onClose, onPlaced }: Props) {
                 sourceId={sourceId}
                 documentId={documentId}
                 changing={changing}
+                stands={stands}
                 onPlaced={onPlaced}
               />
             ) : (
@@ -100,7 +104,7 @@ export function Place({ documentId, changing, onClose, onPlaced }: Props) {
 }
 
 function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
-  const { sourceId, documentId, changing, onPlaced } = props;
+  const { sourceId, documentId, changing, stands, onPlaced } = props;
   const { data: contents, error } = useContentsQuery(sourceId, { refetchOnMountOrArgChange: true });
   const { data: base } = useSnapshotQuery(changing?.base ?? '', { skip: !changing });
   const [own, setDraft] = useState<ReachDraft | null>(null);
@@ -225,6 +229,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
         contents={contents}
         documentId={documentId}
         changing={changing}
+        stands={stands}
         draft={current}
         onChange={change}
         typed={typed}

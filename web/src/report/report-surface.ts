@@ -16,7 +16,7 @@ import {
 import type { Editor } from '@tiptap/react';
 import type * as Y from 'yjs';
 import type { Dressings } from '../documents/object/dressings.ts';
-import type { Anchor, ObjectThere, Surface } from '../documents/surface.ts';
+import type { Anchor, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
 import { OWN_STEP } from '../documents/writing/own-step.ts';
 import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
@@ -86,6 +86,10 @@ export class ReportSurface implements Surface {
 
   get element(): HTMLElement {
     return this.editor.view.dom;
+  }
+
+  stands(): readonly StandOffer[] {
+    return [];
   }
 
   objects(): string[] {

@@ -37,6 +37,7 @@ export const SLIDES: PageKind = {
       height: height - SLIDE_MARGIN,
     };
   },
+  spaceName: 'slide',
   kept: () => [],
   fields: () => new Map(),
   look(settings) {

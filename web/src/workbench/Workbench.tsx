@@ -202,11 +202,12 @@ function OpenDocument(props: {
           <Place
             documentId={saved.id}
             changing={placing === 'new' ? null : placing}
+            stands={surface?.stands() ?? []}
             onClose={() => setPlacing(null)}
-            onPlaced={(tether) => {
+            onPlaced={(tether, at) => {
               setPlacing(null);
               if (!surface || placing !== 'new') return;
-              surface.insert(tether);
+              surface.insert(tether, at);
               // The box that closes gives the focus back to the button that opened it; work goes on in the document.
               requestAnimationFrame(() => surface.focus());
             }}
