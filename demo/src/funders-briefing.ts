@@ -11,19 +11,16 @@ export const FUNDERS_BRIEFING: DemoPages = {
     {
       ...{ ...COUNTS, key: 'set', name: 'Plants set', takes: { name: 'PlantsSet' } },
       form: 'value',
-      dressing: { value: { after: ' plants set' } },
     },
     {
       ...{ ...COUNTS, key: 'alive', name: 'Plants surviving' },
       takes: { name: 'PlantsSurviving' },
       form: 'value',
-      dressing: { value: { after: ' alive in October' } },
     },
     {
       ...{ ...COUNTS, key: 'share', name: 'Share that survives' },
       takes: { name: 'ShareSurviving' },
       form: 'value',
-      dressing: { value: { before: 'that is ' } },
     },
     {
       ...{ ...COUNTS, key: 'plots', name: 'Counts by plot', takes: { name: 'PlotCounts' } },
@@ -92,6 +89,28 @@ export const FUNDERS_BRIEFING: DemoPages = {
       const tetherId = tethers.get(key)!;
       return { ...base(slide), kind: 'object', tetherId, form, dressing, ...place };
     };
+    const value = (key: string) => ({
+      type: 'placedInline',
+      attrs: { tetherId: tethers.get(key)! },
+    });
+    const words = (said: string) => ({ type: 'text', text: said });
+    const paragraph = (...content: object[]) => ({ type: 'paragraph', content });
+    const bullets = (...items: string[]) => ({
+      type: 'bulletList',
+      content: items.map((item) => ({ type: 'listItem', content: [paragraph(words(item))] })),
+    });
+    const counted = {
+      ...text(2, 'words', 'Of … plants set, … are alive in October. That is … of them.', {
+        ...{ x: 16, y: 38, width: 84, height: 70, letters: 5 },
+      }),
+      rich: [
+        paragraph(
+          ...[words('Of '), value('set'), words(' plants set, '), value('alive')],
+          words(' are alive in October. That is '),
+          ...[value('share'), words(' of them.')],
+        ),
+      ],
+    };
     return [
       text(1, 'title', 'Sallow Creek, season two', {
         ...{ x: 16, y: 48, width: 222, height: 24, letters: 10 },
@@ -100,9 +119,10 @@ export const FUNDERS_BRIEFING: DemoPages = {
         ...{ x: 16, y: 76, width: 222, height: 14, letters: 5 },
       }),
       title(2, 'What was planted, and what lives'),
-      object(2, 'set', { x: 16, y: 46, letters: 5 }),
-      object(2, 'alive', { x: 16, y: 60, letters: 5 }),
-      object(2, 'share', { x: 16, y: 74, letters: 5 }),
+      counted,
+      ...['set', 'alive', 'share'].map((key) =>
+        object(2, key, { x: 16, y: 38, within: counted.id }),
+      ),
       object(2, 'plots', { x: 108, y: 36 }),
       title(3, 'Every plot at a glance'),
       object(3, 'survival', { x: 16, y: 34 }),
@@ -111,12 +131,21 @@ export const FUNDERS_BRIEFING: DemoPages = {
       title(5, 'The grant by work package'),
       object(5, 'budget', { x: 16, y: 36 }),
       title(6, 'Until spring'),
-      text(
-        6,
-        'words',
-        'Fence at SC-04, then replant\n\nHalf of SC-07 as a trial\n\nDeck on the ten piles that stand',
-        { x: 16, y: 38, width: 86, height: 80, letters: 4.5 },
-      ),
+      {
+        ...text(
+          6,
+          'words',
+          '• Fence at SC-04, then replant\n• Half of SC-07 as a trial\n• Deck on the ten piles that stand',
+          { x: 16, y: 38, width: 86, height: 80, letters: 4.5 },
+        ),
+        rich: [
+          bullets(
+            'Fence at SC-04, then replant',
+            'Half of SC-07 as a trial',
+            'Deck on the ten piles that stand',
+          ),
+        ],
+      },
       object(6, 'piles', { x: 110, y: 38 }),
     ];
   },

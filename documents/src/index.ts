@@ -8,6 +8,7 @@ export * from './object/dressing.ts';
 export * from './object/form.ts';
 export * from './object/placement.ts';
 export * from './page/content.ts';
+export * from './page/rich.ts';
 export {
   isSame,
   PART_LISTS,

@@ -13,3 +13,6 @@ export const placementSchema = z.object({
   dressing: dressingSchema.catch({}).default({}),
 });
 export type Placement = z.infer<typeof placementSchema>;
+
+/** Name of the node that stands for a placed object inside a line of text: a value or a tag. */
+export const PLACED_INLINE = 'placedInline';

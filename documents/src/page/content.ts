@@ -1,5 +1,6 @@
 import type { Placement } from '../object/placement.ts';
-import type { Layer, ObjectThing, Thing } from './things.ts';
+import { changeValues, tethersIn, valueIn } from './rich.ts';
+import { type Layer, type ObjectThing, richOf, type Thing } from './things.ts';
 
 /** A page, whatever else its kind says of it. */
 export interface AnyPage {
@@ -29,11 +30,30 @@ const ONE_LINE = 5;
 /** The objects on pages in reading order: page by page, from top to bottom, on one line from left to right. */
 export function objectsOnPages({ pages, things }: PageContent): ObjectThing[] {
   const places = new Map(inOrder(pages).map(({ id }, at) => [id, at]));
+  const texts = new Map(
+    things.flatMap((thing) => (thing.kind === 'text' ? [[thing.id, thing]] : [])),
+  );
+  /** What stands in a line stands where its text stands. */
+  const whole = (thing: ObjectThing): Thing =>
+    (thing.within === null ? undefined : texts.get(thing.within)) ?? thing;
+  const inText = (thing: ObjectThing): number => {
+    const text = whole(thing);
+    return text.kind === 'text' ? tethersIn(richOf(text)).indexOf(thing.tetherId) : -1;
+  };
   const page = (thing: Thing) => places.get(thing.page) ?? places.size;
   const line = ({ y }: Thing) => Math.round(y / ONE_LINE);
   return things
     .filter(isObject)
-    .sort((a, b) => page(a) - page(b) || line(a) - line(b) || a.x - b.x || (a.id < b.id ? -1 : 1));
+    .map((thing) => ({ thing, at: whole(thing), nth: inText(thing) }))
+    .sort(
+      (a, b) =>
+        page(a.at) - page(b.at) ||
+        line(a.at) - line(b.at) ||
+        a.at.x - b.at.x ||
+        a.nth - b.nth ||
+        (a.thing.id < b.thing.id ? -1 : 1),
+    )
+    .map(({ thing }) => thing);
 }
 
 /** The same as they are placed. */
@@ -58,6 +78,9 @@ export function pagesAsCopies<Content extends PageContent>(
 ): Content {
   const names = new Map(content.things.filter(isObject).map(({ tetherId }) => [tetherId, newId()]));
   const copied = (thing: Thing): Thing => {
+    if (thing.kind === 'text' && thing.rich) {
+      return { ...thing, rich: changeValues(thing.rich, (id) => valueIn(names.get(id) ?? id)) };
+    }
     if (thing.kind === 'marks') return { ...thing, of: names.get(thing.of) ?? thing.of };
     if (thing.kind !== 'object') return thing;
     const { tetherId, copyOf } = thing;

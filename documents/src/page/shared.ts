@@ -151,7 +151,8 @@ export const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) ===
 
 /**
  * What two people did at the same time: an object that both put in stands once; things on a page that somebody took out
- * meanwhile come onto the first one, since nobody's work goes without a word; a layer or thing that is gone is named by none.
+ * meanwhile come onto the first one, since nobody's work goes without a word; a layer or thing that is gone is named by
+ * none: a value whose text is gone stands for itself.
  */
 function mend(doc: Y.Doc): void {
   const things = sharedParts(doc, 'things');
@@ -174,5 +175,7 @@ function mend(doc: Y.Doc): void {
     if (typeof layer === 'string' && !layers.has(layer)) thing.set('layer', null);
     const below = thing.get('below') as { of?: string } | null | undefined;
     if (below && !things.has(String(below.of))) thing.set('below', null);
+    const within = thing.get('within');
+    if (typeof within === 'string' && !things.has(within)) thing.set('within', null);
   }
 }

@@ -1,6 +1,7 @@
 import { LINE_KINDS, type LineKind } from '@tether/core';
 import { z } from 'zod';
 import { placementSchema } from '../object/placement.ts';
+import { plainRich, type RichBlock, richSchema } from './rich.ts';
 
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
 const lineKinds = Object.keys(LINE_KINDS) as [LineKind, ...LineKind[]];
@@ -80,13 +81,18 @@ export const thingSchema = z.discriminatedUnion('kind', [
     pulled: z.record(z.string().regex(/^[1-9]\d?$/), pointSchema).default({}),
     /** Height of the capitals of a value or tag; null for as in a text. */
     letters: z.number().min(1).max(60).nullable().default(null),
+    /** The text in whose line it stands, as a value or tag; null for a place of its own. */
+    within: z.uuid().nullable().default(null),
     /** The field of the title block that it fills. */
     field: z.string().max(40).nullable().default(null),
   }),
   z.object({
     ...boxed,
     kind: z.literal('text'),
+    /** Its words alone. */
     text: z.string().max(20_000),
+    /** What is written, where that is more than words: letters of other kinds, lists, values. */
+    rich: richSchema.nullable().default(null),
     /** What it is on a slide, whose look it follows then; null for a text of its own look. */
     role: z.enum(['title', 'words']).nullable().default(null),
     /** Height of capital letters in millimetres. */
@@ -192,8 +198,12 @@ export const thingSchema = z.discriminatedUnion('kind', [
 export type Thing = z.infer<typeof thingSchema>;
 export type ThingKind = Thing['kind'];
 export type ObjectThing = Extract<Thing, { kind: 'object' }>;
+export type TextThing = Extract<Thing, { kind: 'text' }>;
 export type ViewThing = Extract<Thing, { kind: 'view' }>;
 export type MarksThing = Extract<Thing, { kind: 'marks' }>;
+/** What is written in a text, whatever it was written as. */
+export const richOf = ({ rich, text }: TextThing): RichBlock[] => rich ?? plainRich(text);
+
 export const THING_KINDS: readonly ThingKind[] = [
   'view',
   'marks',

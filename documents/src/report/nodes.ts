@@ -1,3 +1,5 @@
+import { PLACED_INLINE } from '../object/placement.ts';
+
 /** Every kind of node that a text can have; a text with another one is refused, since no editor could show it whole. */
 export const NODE_KINDS = [
   'paragraph',
@@ -37,8 +39,6 @@ export const MARK_KINDS = [
 
 /** Name of the node that stands for a placed object between paragraphs; its attributes are a `Placement`. */
 export const PLACED_NODE = 'placedObject';
-/** Name of the node that stands for a placed object inside a line of text: a value or a tag. */
-export const PLACED_INLINE = 'placedInline';
 
 /** Name of the node that holds a placed object and its caption. */
 export const CAPTIONED_NODE = 'captioned';

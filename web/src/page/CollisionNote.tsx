@@ -11,6 +11,7 @@ const WORDS: Record<string, string> = {
   height: 'height',
   order: 'order',
   text: 'words',
+  rich: 'letters and lists',
   points: 'points',
   form: 'form',
 };
@@ -30,9 +31,17 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
       ),
     [surface],
   );
-  const [first] = all;
+  // Words and what they are written as are one thing to people: they are told, and come back, together.
+  const isTold = ({ id, property }: Collision) =>
+    property !== 'rich' || !all.some((other) => other.id === id && other.property === 'text');
+  const first = all.find(isTold);
   if (!first) return null;
-  const done = () => setAll((before) => before.slice(1));
+  const parts = all.filter(
+    (each) =>
+      each === first ||
+      (first.property === 'text' && each.property === 'rich' && each.id === first.id),
+  );
+  const done = () => setAll((before) => before.filter((each) => !parts.includes(each)));
   return (
     <div
       role="alert"
@@ -47,9 +56,11 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
       <Button
         kind="primary"
         onClick={() => {
-          surface.pages.step(() =>
-            surface.pages.changePart(first.list, first.id, { [first.property]: first.mine }),
-          );
+          surface.pages.step(() => {
+            for (const { list, id, property, mine } of parts) {
+              surface.pages.changePart(list, id, { [property]: mine });
+            }
+          });
           done();
         }}
       >

@@ -127,22 +127,13 @@ export function PageCanvas(props: Props) {
     },
     [surface, dispatch],
   );
-  const written = useCallback(
-    (text: string | null) => {
-      setWriting((id) => {
-        if (id !== null && text !== null) {
-          // A text without words is nothing that could be seen or found again.
-          const isEmpty = text.trim() === '';
-          surface.pages.step(() =>
-            isEmpty ? surface.pages.remove(id) : surface.pages.change(id, { text }),
-          );
-        }
-        return null;
-      });
-      canvas.current?.focus();
-    },
-    [surface],
-  );
+  const written = useCallback(() => {
+    setWriting(null);
+    // Whoever ended it by a key goes on with the page.
+    requestAnimationFrame(() => {
+      if (document.activeElement === document.body) canvas.current?.focus();
+    });
+  }, []);
 
   const down = (event: PointerEvent) => {
     if (event.button !== 0) return;
@@ -449,15 +440,22 @@ export function PageCanvas(props: Props) {
             const isOne = others.length === 0;
             const box = isOne && seen.box ? seen.box : isMoving(thing) ? shifted(place, by) : place;
             const isFree = surface.isFree(thing);
+            const isInLine = thing.kind === 'object' && thing.within !== null;
             const hasGrips =
-              isOne && isFree && !['line', 'dimension', 'marks'].includes(thing.kind);
+              isOne && isFree && !isInLine && !['line', 'dimension', 'marks'].includes(thing.kind);
             return (
               <Grips
                 key={thing.id}
                 box={box}
                 scale={scale}
                 hasGrips={hasGrips}
-                canTurn={isOne && isFree && thing.kind !== 'dimension' && thing.kind !== 'marks'}
+                canTurn={
+                  isOne &&
+                  isFree &&
+                  !isInLine &&
+                  thing.kind !== 'dimension' &&
+                  thing.kind !== 'marks'
+                }
                 isLocked={!isFree}
                 onGrip={(which, event) =>
                   grip(

@@ -1,10 +1,14 @@
 import { fontSizeFor, PIXELS_PER_MM } from '@tether/core';
-import type { Thing } from '@tether/documents';
-import { type CSSProperties, useEffect, useRef, useState } from 'react';
+import { richOf, type TextThing as Text } from '@tether/documents';
+import { type CSSProperties, lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { InMillimetres } from './DrawnThing.tsx';
+import { InlineValue } from './InlineValue.tsx';
 import { CAPITALS, PAGE_FONT } from './page-letters.ts';
+import type { PageSurface } from './page-surface.ts';
+import { RichText } from './RichText.tsx';
 
-type Text = Extract<Thing, { kind: 'text' }>;
+/** It comes when somebody writes. */
+const RichWriting = lazy(() => import('./RichWriting.tsx'));
 
 /** How the letters of a text are set. */
 function letterStyle({ letters, align, bold, colour, role }: Text): CSSProperties {
@@ -32,12 +36,14 @@ const EMPTY_WORDS = { title: 'Title', words: 'Words' };
 
 /** Words on a page, and their leader line. */
 export function TextThing(props: {
+  documentId: string;
+  surface: PageSurface;
   thing: Text;
   isWriting: boolean;
-  /** What was written; null where nothing is to change. */
-  onWritten: (text: string | null) => void;
+  /** Told when writing is done. */
+  onWritten: () => void;
 }) {
-  const { thing, isWriting, onWritten } = props;
+  const { documentId, surface, thing, isWriting, onWritten } = props;
   const box = useRef<HTMLDivElement>(null);
   const [isCut, setCut] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is measured changes with the thing
@@ -59,7 +65,13 @@ export function TextThing(props: {
         </InMillimetres>
       )}
       {isWriting ? (
-        <Writing thing={thing} onWritten={onWritten} />
+        <Suspense>
+          <RichWriting
+            {...{ documentId, surface, thing }}
+            onDone={onWritten}
+            style={letterStyle(thing)}
+          />
+        </Suspense>
       ) : (
         <div
           ref={box}
@@ -69,7 +81,10 @@ export function TextThing(props: {
           {thing.text === '' && thing.role !== null ? (
             <span className="for-writers not-printed opacity-40">{EMPTY_WORDS[thing.role]}</span>
           ) : (
-            thing.text
+            <RichText
+              blocks={richOf(thing)}
+              value={(tetherId) => <InlineValue {...{ documentId, surface, tetherId }} />}
+            />
           )}
         </div>
       )}
@@ -79,34 +94,5 @@ export function TextThing(props: {
         </p>
       )}
     </>
-  );
-}
-
-function Writing({ thing, onWritten }: { thing: Text; onWritten: (text: string | null) => void }) {
-  const [text, setText] = useState(thing.text);
-  const isDone = useRef(false);
-  const done = (written: string | null) => {
-    if (isDone.current) return;
-    isDone.current = true;
-    onWritten(written === thing.text ? null : written);
-  };
-  return (
-    <textarea
-      // biome-ignore lint/a11y/noAutofocus: it was opened to be written in
-      autoFocus
-      aria-label="Words"
-      value={text}
-      onFocus={({ currentTarget }) => currentTarget.select()}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={() => done(text)}
-      onKeyDown={(event) => {
-        event.stopPropagation();
-        if (event.key === 'Escape') done(null);
-        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) done(text);
-      }}
-      onPointerDown={(event) => event.stopPropagation()}
-      className="size-full min-h-full resize-none overflow-hidden bg-white outline-1 outline-rope"
-      style={letterStyle(thing)}
-    />
   );
 }

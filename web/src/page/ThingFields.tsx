@@ -82,6 +82,30 @@ function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed:
   );
 }
 
+/** In the line of which text a value stands. */
+function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const texts = useSurface(surface, () =>
+    surface.thingsHere().flatMap((each) => (each.kind === 'text' ? [each] : [])),
+  );
+  if (texts.length === 0) return null;
+  return (
+    <SelectField
+      label="In the line of"
+      value={thing.within ?? NO_LAYER}
+      options={[
+        { value: NO_LAYER, label: 'no text: a place of its own' },
+        ...texts.map((each) => ({
+          value: each.id,
+          label: `“${each.text.trim().split('\n').at(-1)?.slice(0, 40) || 'an empty text'}”`,
+        })),
+      ]}
+      disabled={!isAllowed}
+      onChange={(text) => surface.putInText(thing.tetherId, text === NO_LAYER ? null : text)}
+    />
+  );
+}
+
 /** Where the parts of a folded table stand. */
 function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
   const { surface, thing, isAllowed } = props;
@@ -179,12 +203,16 @@ function PlaceFields(props: {
   const isFree = isAllowed && things.some((each) => surface.isFree(each));
   const isOne = more.length === 0;
   const isObject = thing.kind === 'object';
+  const isInLine = isObject && thing.within !== null;
   const hasBox = !['line', 'dimension', 'marks'].includes(thing.kind);
   const isAllLocked = things.every(({ isLocked }) => isLocked);
   const isGrouped = things.some(({ group }) => group !== null);
   return (
     <div className="flex flex-col gap-2">
-      {isOne && (
+      {isOne && isObject && isInline(thing.form) && (
+        <InTextField surface={surface} thing={thing} isAllowed={isFree} />
+      )}
+      {isOne && !isInLine && (
         <>
           <NumberField
             label="Across"

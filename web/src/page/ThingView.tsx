@@ -26,7 +26,7 @@ interface Props {
   /** It is not printed. */
   isOffPaper?: boolean;
   isWriting: boolean;
-  onWritten: (text: string | null) => void;
+  onWritten: () => void;
   onShowPanel: (thing: Thing) => void;
   /** The mark that is dragged, and how far. */
   dragged?: { key: string; by: Point } | null;
@@ -38,6 +38,11 @@ const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
 export const ThingView = memo(function ThingView(props: Props) {
   const { documentId, surface, thing, space, isChosen } = props;
   const { x, y, width, height } = props;
+  // A value in a line is drawn by its text.
+  const text = useSurface(surface, () =>
+    thing.kind === 'object' && thing.within ? surface.pages.thing(thing.within)?.kind : null,
+  );
+  if (text === 'text') return null;
   // What is drawn with lines begins at its corner, not at that of its box.
   const corner = thing.kind === 'line' || thing.kind === 'dimension' ? thing : { x, y };
   const isObject = thing.kind === 'object';
@@ -69,7 +74,13 @@ export const ThingView = memo(function ThingView(props: Props) {
           onShowPanel={() => props.onShowPanel(thing)}
         />
       ) : thing.kind === 'text' ? (
-        <TextThing thing={thing} isWriting={props.isWriting} onWritten={props.onWritten} />
+        <TextThing
+          documentId={documentId}
+          surface={surface}
+          thing={thing}
+          isWriting={props.isWriting}
+          onWritten={props.onWritten}
+        />
       ) : thing.kind === 'picture' ? (
         <img
           src={pictureAddress(thing.hash)}

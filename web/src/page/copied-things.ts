@@ -13,9 +13,13 @@ export function writeCopiedThings(
   surface: PageSurface,
   things: readonly Thing[],
 ): void {
-  const whole = things.map((thing) =>
-    thing.kind === 'object' ? { ...thing, dressing: surface.dressings.of(thing.tetherId) } : thing,
-  );
+  const whole = surface
+    .withValues(things)
+    .map((thing) =>
+      thing.kind === 'object'
+        ? { ...thing, dressing: surface.dressings.of(thing.tetherId) }
+        : thing,
+    );
   const holder = document.createElement('div');
   holder.setAttribute(MARK, JSON.stringify(whole));
   const words: string[] = [];

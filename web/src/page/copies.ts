@@ -1,5 +1,5 @@
 import type { Point } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import { changeValues, type Thing, valueIn } from '@tether/documents';
 import { round } from './round.ts';
 
 /**
@@ -28,14 +28,20 @@ export function copiesOf(
       y: round(thing.y + by.y),
     };
     switch (copy.kind) {
+      case 'text': {
+        const { rich } = copy;
+        if (!rich) return copy;
+        return { ...copy, rich: changeValues(rich, (id) => valueIn(tethers.get(id) ?? id)) };
+      }
       case 'object': {
-        const { below, tetherId, copyOf } = copy;
+        const { below, tetherId, copyOf, within } = copy;
         const upper = below && ids.get(below.of);
         const own = tethers.get(tetherId);
         return {
           ...copy,
           ...(own ? { tetherId: own, copyOf: copyOf ?? tetherId } : {}),
           field: null,
+          within: within && (ids.get(within) ?? null),
           below: upper && below ? { ...below, of: upper } : null,
         };
       }

@@ -16,6 +16,7 @@ function content(): DrawingContent {
         ...{ ...base, id: NOTE, kind: 'text', order: 1, x: 30, y: 20, width: 60, height: 10 },
         ...{
           role: null,
+          rich: null,
           text: 'Larch',
           letters: 3.5,
           align: 'left',

@@ -83,6 +83,11 @@ export class PageDocument {
     return () => this.collided.delete(listener);
   }
 
+  /** Tells that two people set the same. */
+  collide(collision: Collision): void {
+    for (const listener of this.collided) listener(collision);
+  }
+
   /** All things from back to front. */
   things(): readonly Thing[] {
     this.sorted ??= inOrder([...this.parts('things').keys()].flatMap((id) => this.thing(id) ?? []));
@@ -239,7 +244,7 @@ export class PageDocument {
       if (isSame(theirs, oldValue) || !isUnseen(event.target, property, this.doc.clientID))
         continue;
       const collision = { list, id: String(event.path.at(-1)), property, mine: oldValue, theirs };
-      for (const listener of this.collided) listener(collision);
+      this.collide(collision);
     }
   }
 }

@@ -1,5 +1,14 @@
 import { describe, expect, it } from '@jest/globals';
-import { kindOf, type Thing, thingSchema } from '@tether/documents';
+import {
+  kindOf,
+  plainRich,
+  richOf,
+  type TextThing,
+  type Thing,
+  tethersIn,
+  thingSchema,
+  valueIn,
+} from '@tether/documents';
 import * as Y from 'yjs';
 import { PageDocument } from './page-document.ts';
 import { type PageKind, PageSurface } from './page-surface.ts';
@@ -237,5 +246,131 @@ describe('a new object', () => {
     // One that is gone is the usual one again.
     surface.pages.step(() => surface.pages.removePart('layers', layer));
     expect(box(surface, 1, 1).layer).toBeNull();
+  });
+});
+
+describe('values in the lines of a text', () => {
+  const words = (said: string) => ({ type: 'text' as const, text: said });
+  const text = (surface: PageSurface, said = 'Alive: ') => {
+    const name = surface.addText(said, { x: 50, y: 60 });
+    return surface.pages.thing(name) as TextThing;
+  };
+  const now = (surface: PageSurface, { id: name }: TextThing) =>
+    surface.pages.thing(name) as TextThing;
+  const value = (surface: PageSurface, nth: number) => object(surface, nth, { form: 'value' });
+
+  it('are put into them and taken out again, each as one step', () => {
+    const surface = open();
+    const sentence = text(surface);
+    const alive = value(surface, 7);
+    surface.putInText(id(7), sentence.id);
+    expect(tethersIn(richOf(now(surface, sentence)))).toEqual([id(7)]);
+    expect(surface.pages.objectThing(id(7))?.within).toBe(sentence.id);
+    // It stands where its text stands, and is not moved by itself.
+    expect(surface.places().get(alive.id)).toMatchObject({ x: 50, y: 60 });
+    surface.choose([alive.id]);
+    surface.moveChosen({ x: 10, y: 0 });
+    expect(surface.places().get(alive.id)).toMatchObject({ x: 50, y: 60 });
+    surface.undo();
+    expect(tethersIn(richOf(now(surface, sentence)))).toEqual([]);
+    surface.redo();
+    surface.putInText(id(7), null);
+    expect(now(surface, sentence)).toMatchObject({ text: 'Alive: ', rich: null });
+    expect(surface.pages.objectThing(id(7))?.within).toBeNull();
+  });
+
+  it('come where the caret was, as the first place that is offered', () => {
+    const surface = open();
+    const sentence = text(surface, 'Alive in October');
+    surface.setCaret({
+      of: sentence.id,
+      blocks: richOf(sentence),
+      with: (inline) => [
+        { type: 'paragraph', content: [words('Alive '), inline, words('in October')] },
+      ],
+    });
+    const [first] = surface.stands();
+    expect(first!.words).toBe('in the line where I wrote');
+    surface.insert({ id: id(7), form: 'value' }, first!.at);
+    expect(now(surface, sentence).text).toBe('Alive …in October');
+    // A table cannot stand in a line: it goes where it usually goes.
+    surface.setCaret({ of: sentence.id, blocks: [], with: () => null });
+    surface.insert({ id: id(8), form: 'table' });
+    expect(surface.pages.objectThing(id(8))?.within).toBeNull();
+    // What was changed meanwhile takes it at its end.
+    surface.setCaret({ of: sentence.id, blocks: [], with: () => [] });
+    surface.insert({ id: id(9), form: 'value' });
+    expect(now(surface, sentence).text).toBe('Alive …in October…');
+  });
+
+  it('go with their text, and are copied with it with tethers of their own', () => {
+    const surface = open();
+    const sentence = text(surface);
+    value(surface, 7);
+    surface.putInText(id(7), sentence.id);
+    surface.choose([sentence.id]);
+    surface.duplicate();
+    const [first, second, ...more] = surface.objects();
+    expect([first, more]).toEqual([id(7), []]);
+    expect(surface.pages.objectThing(second!)?.copyOf).toBe(id(7));
+    const [copy] = surface.chosenThings();
+    expect(tethersIn(richOf(copy as TextThing))).toEqual([second]);
+    surface.removeChosen();
+    expect(surface.objects()).toEqual([id(7)]);
+    surface.remove(id(7));
+    expect([surface.objects(), now(surface, sentence).text]).toEqual([[], 'Alive: ']);
+  });
+
+  it('become words where they are fixed, and stand for themselves as a table', () => {
+    const surface = open();
+    const sentence = text(surface);
+    for (const nth of [7, 8]) {
+      value(surface, nth);
+      surface.putInText(id(nth), sentence.id);
+    }
+    surface.fix(id(7), [['1,815']]);
+    expect(now(surface, sentence).text).toBe('Alive: 1,815…');
+    surface.turn(id(8), 'table');
+    expect(now(surface, sentence).text).toBe('Alive: 1,815');
+    expect(surface.pages.objectThing(id(8))).toMatchObject({ form: 'table', within: null, x: 50 });
+  });
+
+  it('get a tether of their own where they were pasted a second time, and go where they were deleted', () => {
+    const surface = open();
+    const sentence = text(surface);
+    value(surface, 7);
+    surface.putInText(id(7), sentence.id);
+    const before = now(surface, sentence);
+    surface.written(before, [
+      { type: 'paragraph', content: [valueIn(id(7)), words(' and '), valueIn(id(7))] },
+    ]);
+    const [, second] = tethersIn(richOf(now(surface, sentence)));
+    expect(surface.pages.objectThing(second!)).toMatchObject({
+      copyOf: id(7),
+      within: sentence.id,
+    });
+    surface.written(now(surface, sentence), plainRich('None.'));
+    expect(surface.objects()).toEqual([]);
+  });
+
+  it('are not written over: what a colleague wrote meanwhile stays, and both are told', () => {
+    const surface = open();
+    const sentence = text(surface);
+    const told: [string, unknown, unknown][] = [];
+    surface.pages.onCollision(({ property, mine, theirs }) => told.push([property, mine, theirs]));
+    surface.pages.change(sentence.id, { text: 'Alive in October: ' });
+    surface.written(sentence, plainRich('Survived: '));
+    expect(now(surface, sentence).text).toBe('Alive in October: ');
+    expect(told).toEqual([
+      ['text', 'Survived: ', 'Alive in October: '],
+      ['rich', null, null],
+    ]);
+    // One that was taken out meanwhile comes back with what was written.
+    surface.pages.remove(sentence.id);
+    surface.written(sentence, plainRich('Survived: '));
+    expect(now(surface, sentence).text).toBe('Survived: ');
+    // Without words it is nothing.
+    surface.written(now(surface, sentence), plainRich(' '));
+    expect(surface.pages.thing(sentence.id)).toBeNull();
   });
 });

@@ -18,16 +18,28 @@ import {
   type AnyPage,
   type CaptionKind,
   type CommentAbout,
+  changeValues,
   type DocumentContent,
   type Dressing,
   type Form,
+  isInline,
+  isPlain,
+  isSame,
   type KindName,
   kindOf,
   type ObjectThing,
   objectsOnPages,
   type PageContent,
+  plainRich,
+  type RichBlock,
+  type RichInline,
+  richOf,
+  richWords,
+  type TextThing,
   type Thing,
   thingSchema,
+  valueIn,
+  withAtEnd,
 } from '@tether/documents';
 import type { CSSProperties } from 'react';
 import { Dressings } from '../documents/object/dressings.ts';
@@ -68,6 +80,15 @@ export interface TablePartBox {
 }
 const NO_PARTS: readonly TablePartBox[] = [];
 
+/** Where the caret was in a text that was written in. */
+export interface TextCaret {
+  of: string;
+  /** What the text said then. */
+  blocks: RichBlock[];
+  /** What it says with something put there; null where that cannot be. */
+  with: (inline: RichInline) => RichBlock[] | null;
+}
+
 /** Millimetres that a copy stands beside what it was copied from. */
 const STEP_ASIDE = 5;
 /** Millimetres between an object and one that was placed below it. */
@@ -99,6 +120,7 @@ export class PageSurface implements Surface {
   private readonly cornering = new Map<string, Corner>();
   private toPut: string | null = null;
   private pointer: Point | null = null;
+  private caret: TextCaret | null = null;
   private known: ReadonlySet<string> = new Set();
 
   constructor(
@@ -251,6 +273,7 @@ export class PageSurface implements Surface {
     for (const { id, group } of this.pages.things()) if (group && groups.has(group)) wanted.add(id);
     if (wanted.size === this.chosen.size && [...wanted].every((id) => this.chosen.has(id))) return;
     this.chosen = wanted;
+    this.caret = null;
     this.tell();
   }
 
@@ -288,7 +311,9 @@ export class PageSurface implements Surface {
     );
     const moved = (thing: Thing): Record<string, unknown> => {
       const to = { x: round(thing.x + by.x), y: round(thing.y + by.y) };
-      if (thing.kind !== 'object' || !(thing.below || thing.field)) return to;
+      if (thing.kind !== 'object' || !(thing.below || thing.field || thing.within)) return to;
+      // What stands in a line stands where that stands.
+      if (thing.within !== null) return {};
       // What moves with the upper one need not be moved itself.
       if (thing.below && this.chosen.has(thing.below.of)) return {};
       const place = places.get(thing.id) ?? thing;
@@ -398,7 +423,119 @@ export class PageSurface implements Surface {
   removeChosen(): void {
     const free = this.chosenThings().filter((thing) => this.isFree(thing));
     this.pages.step(() => {
-      for (const { id } of free) this.pages.remove(id);
+      for (const thing of free) this.takeOut(thing);
+    });
+  }
+
+  /** Takes a thing out: a text with the values in its lines, a value out of its line. A part of a step. */
+  private takeOut(thing: Thing, instead: RichInline | null = null): void {
+    this.pages.remove(thing.id);
+    if (thing.kind === 'text') for (const { id } of this.valuesIn(thing.id)) this.pages.remove(id);
+    if (thing.kind !== 'object' || thing.within === null) return;
+    const text = this.pages.thing(thing.within);
+    if (text?.kind !== 'text') return;
+    const { tetherId } = thing;
+    this.setRich(
+      text,
+      changeValues(richOf(text), (id) => (id === tetherId ? instead : valueIn(id))),
+    );
+  }
+
+  /** The values that stand in the lines of a text. */
+  valuesIn(textId: string): ObjectThing[] {
+    return this.pages
+      .things()
+      .filter((each): each is ObjectThing => each.kind === 'object' && each.within === textId);
+  }
+
+  /** Things with the values in the lines of those that are texts. */
+  withValues(things: readonly Thing[]): Thing[] {
+    const all = new Map(things.map((thing) => [thing.id, thing]));
+    for (const { id, kind } of things) {
+      if (kind === 'text') for (const value of this.valuesIn(id)) all.set(value.id, value);
+    }
+    return [...all.values()];
+  }
+
+  /** Says what a text says. A part of a step. */
+  private setRich(text: TextThing, blocks: RichBlock[]): void {
+    this.pages.change(text.id, { text: richWords(blocks), rich: kept(blocks) });
+  }
+
+  /**
+   * Takes what was written in a text; null where nothing was. `from` is the text as it was when writing began: what somebody
+   * else wrote in it meanwhile stays, and both are told; one that somebody took out comes back with what was written. A value
+   * that stands twice in it then gets a tether of its own there; one that does not stand in it any more goes. A text without
+   * words is nothing that could be seen or found again, unless it waits for them.
+   */
+  written(from: TextThing, written: RichBlock[] | null): void {
+    const { id } = from;
+    const now = this.pages.thing(id);
+    const before = richOf(from);
+    const blocks = written ?? before;
+    const isEmpty = richWords(blocks).trim() === '';
+    if (!this.isEditable || (isSame(blocks, before) && !isEmpty)) return;
+    const text = now?.kind === 'text' ? now : from;
+    if (now?.kind === 'text' && !isSame(richOf(now), before) && !isSame(richOf(now), blocks)) {
+      const said = { list: 'things', id } as const;
+      const mine = richWords(blocks);
+      this.pages.collide({ ...said, property: 'text', mine, theirs: now.text });
+      this.pages.collide({ ...said, property: 'rich', mine: kept(blocks), theirs: now.rich });
+      return;
+    }
+    this.pages.step(() => {
+      if (now === null && !isEmpty) this.pages.add(from);
+      if (isEmpty && text.role === null) {
+        this.takeOut(text);
+        return;
+      }
+      const seen = new Set<string>();
+      const clean = changeValues(blocks, (tetherId) => {
+        const value = this.find(tetherId);
+        if (!value) return null;
+        if (!seen.has(tetherId)) {
+          seen.add(tetherId);
+          return valueIn(tetherId);
+        }
+        const own = crypto.randomUUID();
+        const copyOf = value.copyOf ?? tetherId;
+        this.pages.add({ ...value, ...this.fresh(), tetherId: own, copyOf, within: id });
+        this.dress(own, this.dressings.of(tetherId), true);
+        seen.add(own);
+        return valueIn(own);
+      });
+      for (const value of this.valuesIn(id)) {
+        if (!seen.has(value.tetherId)) this.pages.remove(value.id);
+      }
+      for (const tetherId of seen) {
+        const value = this.find(tetherId);
+        if (value && value.within !== id) this.pages.change(value.id, { within: id, field: null });
+      }
+      this.setRich(text, clean);
+    });
+  }
+
+  /** Where something can be put into a text that was written in, until something else is chosen. */
+  setCaret(caret: TextCaret | null): void {
+    this.caret = caret;
+  }
+
+  /** Puts a value into the line of a text, at its end, or takes it out to a place of its own (null). */
+  putInText(tetherId: string, textId: string | null): void {
+    const thing = this.find(tetherId);
+    if (!thing || !this.isFree(thing) || thing.within === textId) return;
+    const text = textId === null ? null : this.pages.thing(textId);
+    const from = thing.within === null ? null : this.pages.thing(thing.within);
+    this.pages.step(() => {
+      if (from?.kind === 'text') {
+        this.setRich(
+          from,
+          changeValues(richOf(from), (id) => (id === tetherId ? null : valueIn(id))),
+        );
+      }
+      const place = from ? { x: from.x, y: round(from.y - STEP_ASIDE) } : {};
+      this.pages.change(thing.id, { ...place, within: textId, field: null, below: null });
+      if (text?.kind === 'text') this.setRich(text, withAtEnd(richOf(text), valueIn(tetherId)));
     });
   }
 
@@ -411,7 +548,9 @@ export class PageSurface implements Surface {
         if (thing.kind === 'object') this.dress(thing.tetherId, thing.dressing, true);
       }
     });
-    this.choose(things.map(({ id }) => id));
+    // Values in lines go with their texts.
+    const free = things.filter((thing) => thing.kind !== 'object' || thing.within === null);
+    this.choose(free.map(({ id }) => id));
   }
 
   /** What every new thing has. */
@@ -443,7 +582,7 @@ export class PageSurface implements Surface {
 
   /** Copies what is chosen; copied again it goes on by the same step as the last copy was moved by hand. */
   duplicate(): void {
-    const things = this.chosenThings();
+    const things = this.withValues(this.chosenThings());
     if (things.length === 0 || !this.isEditable) return;
     const ids = things.map(({ id }) => id);
     const isAgain = this.copied !== null && this.copied.ids.join() === ids.join();
@@ -505,7 +644,7 @@ export class PageSurface implements Surface {
   stands(): readonly StandOffer[] {
     const chosen = this.chosenThings().find(({ kind }) => kind === 'object')?.id;
     const below = this.thingsHere()
-      .filter((thing) => thing.kind === 'object' && thing.field === null)
+      .filter((thing) => thing.kind === 'object' && thing.field === null && thing.within === null)
       .map(({ id }): StandOffer => {
         const { tetherId } = this.pages.thing(id) as ObjectThing;
         return { words: 'below', beside: tetherId, at: { kind: 'below', of: id } satisfies Stand };
@@ -521,9 +660,12 @@ export class PageSurface implements Surface {
       at: { kind: 'corner', corner } satisfies Stand,
     }));
     const pointer = { words: 'where I click', at: { kind: 'pointer' } satisfies Stand };
-    if (chosen) return [...below, ...corners, pointer];
+    const inText: StandOffer[] = this.caret
+      ? [{ words: 'in the line where I wrote', at: { kind: 'in text' } satisfies Stand }]
+      : [];
+    if (chosen) return [...inText, ...below, ...corners, pointer];
     const empty = this.unwritten() ? [{ words: 'where no words are written', at: undefined }] : [];
-    return [...empty, ...corners, ...below, pointer];
+    return [...inText, ...empty, ...corners, ...below, pointer];
   }
 
   /** The first text of the page that is shown that nobody has written yet: it gives its place to what is placed. */
@@ -535,7 +677,11 @@ export class PageSurface implements Surface {
   }
 
   insert(object: { id: string; form: Form }, at?: Anchor): void {
-    const stand = standIn(at);
+    // What is no value and no tag cannot stand in a line: it goes where it usually goes.
+    const asked = standIn(at);
+    const isLine = asked?.kind === 'in text' || (asked === null && this.caret !== null);
+    if (isLine && isInline(object.form) && this.insertInText(object)) return;
+    const stand = asked?.kind === 'in text' ? null : asked;
     const point = stand?.kind === 'point' ? stand.point : null;
     const below =
       stand?.kind === 'below'
@@ -562,6 +708,29 @@ export class PageSurface implements Surface {
     this.choose([thing.id]);
   }
 
+  /** Puts a new value where the caret was in a text. False where that text is gone. */
+  private insertInText(object: { id: string; form: Form }): boolean {
+    const { caret } = this;
+    const text = caret && this.pages.thing(caret.of);
+    if (!caret || text?.kind !== 'text' || !this.isFree(text)) return false;
+    const value = valueIn(object.id);
+    // Changed meanwhile, it takes the value at its end.
+    const blocks =
+      (isSame(caret.blocks, richOf(text)) ? caret.with(value) : null) ??
+      withAtEnd(richOf(text), value);
+    const { x, y } = text;
+    const thing = thingSchema.parse({
+      ...{ ...this.fresh(), kind: 'object', x, y, within: text.id, layer: text.layer },
+      ...{ tetherId: object.id, form: object.form },
+    });
+    this.pages.step(() => {
+      this.pages.add(thing);
+      this.setRich(text, blocks);
+    });
+    this.choose([thing.id]);
+    return true;
+  }
+
   /** The new object that stands where the page is clicked next; null while there is none. */
   waiting(): string | null {
     return this.toPut !== null && this.pages.thing(this.toPut) ? this.toPut : null;
@@ -585,7 +754,11 @@ export class PageSurface implements Surface {
 
   turn(tetherId: string, form: Form): void {
     const thing = this.find(tetherId);
-    if (thing) this.pages.step(() => this.pages.change(thing.id, { form }));
+    if (!thing) return;
+    this.pages.step(() => {
+      if (thing.within !== null && !isInline(form)) this.putInText(tetherId, null);
+      this.pages.change(thing.id, { form });
+    });
   }
 
   caption(_tetherId: string, _kind: CaptionKind | null): void {
@@ -617,7 +790,7 @@ export class PageSurface implements Surface {
 
   remove(tetherId: string): void {
     const thing = this.find(tetherId);
-    if (thing) this.pages.step(() => this.pages.remove(thing.id));
+    if (thing) this.pages.step(() => this.takeOut(thing));
   }
 
   undo(): void {
@@ -713,6 +886,10 @@ export class PageSurface implements Surface {
     if (!thing) return;
     const words = (cell: string | FixedCell) => (typeof cell === 'string' ? cell : cell.text);
     const text = rows.map((row) => row.map(words).join('\t')).join('\n');
+    if (thing.within !== null) {
+      this.pages.step(() => this.takeOut(thing, text === '' ? null : { type: 'text', text }));
+      return;
+    }
     const box = this.places().get(thing.id)!;
     const { width, height } = box;
     this.replace(thing, { kind: 'text', x: box.x, y: box.y, width, height, text, letters: 2.5 });
@@ -773,6 +950,12 @@ export class PageSurface implements Surface {
   pageContent(): PageContent {
     return this.content() as unknown as PageContent;
   }
+}
+
+/** What is kept of written blocks beside their words: nothing where they are no more than these. */
+function kept(blocks: RichBlock[]): RichBlock[] | null {
+  const isWords = isPlain(blocks) && isSame(plainRich(richWords(blocks)), blocks);
+  return isWords ? null : blocks;
 }
 
 /** A place that was given to a surface, as pages have them. */

@@ -11,6 +11,8 @@ export type Stand =
   | { kind: 'below'; of: string }
   /** Where the page is clicked next. */
   | { kind: 'pointer' }
+  /** In the line of a text, where that was written in. */
+  | { kind: 'in text' }
   | { kind: 'point'; point: Point };
 
 /** A hair less than a room that is filled: what is rounded would not fit into it. */

@@ -41,6 +41,9 @@ export function boxesOf(
   const objectBox = (thing: ObjectThing, seen: ReadonlySet<string>): TurnedBox => {
     const field = thing.field === null ? undefined : fields.get(thing.field);
     if (field) return { ...field, turn: 0 };
+    // A value in a line is somewhere in its text.
+    const text = thing.within === null ? undefined : byId.get(thing.within);
+    if (text?.kind === 'text') return plainBox(text);
     const size = sizes.get(thing.id) ?? UNKNOWN;
     const upper = thing.below && byId.get(thing.below.of);
     // Things that stand below each other in a circle stand where they say themselves.

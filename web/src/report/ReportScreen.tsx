@@ -29,6 +29,7 @@ import { Dressings } from '../documents/object/dressings.ts';
 import { type PastedPage, readPage } from '../documents/pictures/pasted-page.ts';
 import { picturesAmong, usePictures } from '../documents/pictures/usePictures.ts';
 import type { Anchor } from '../documents/surface.ts';
+import { Subscript, Superscript } from '../documents/writing/letters.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
 import { useTethersQuery } from '../state/api.ts';
@@ -70,7 +71,7 @@ import { SharedText } from './text/shared-text.ts';
 import { TextRail } from './text/TextRail.tsx';
 import { OWN_TETHER } from './text/transaction-marks.ts';
 import { useShownObjects } from './text/useShownObjects.ts';
-import { Aligned, Subscript, Superscript } from './text/writing-marks.ts';
+import { Aligned } from './text/writing-marks.ts';
 
 interface Props {
   saved: DocumentDetail;

@@ -6,11 +6,15 @@ import { standingWords } from '../../ui/standing-words.ts';
 const PLACES = {
   /** Beside an object in a text: it covers nothing. */
   beside:
-    'top-0 left-full ml-2 flex h-6 w-max items-center gap-1 border-hairline bg-white px-1.5 whitespace-nowrap',
+    'absolute top-0 left-full ml-2 flex h-6 w-max items-center gap-1 border-hairline bg-white px-1.5 whitespace-nowrap',
   /** Outside the corner of an object on a page, where things stand close. */
-  corner: 'bottom-full left-full grid size-6 place-items-center border-transparent hover:bg-white',
+  corner:
+    'absolute bottom-full left-full grid size-6 place-items-center border-transparent hover:bg-white',
   /** Behind a value on a page. */
-  behind: 'bottom-0 left-full grid size-6 place-items-center border-transparent hover:bg-white',
+  behind:
+    'absolute bottom-0 left-full grid size-6 place-items-center border-transparent hover:bg-white',
+  /** Over the line behind a value in it: it takes no room, so that lines break where they break in print. */
+  line: 'relative -top-1.5 -ml-2 inline-block w-2 border-transparent align-super leading-none',
 };
 
 /** The mark at an object's corner: carries its standing and opens its panel. */
@@ -24,9 +28,9 @@ export function Cleat(props: { tether: Tether; onClick: () => void; place?: keyo
       onClick={onClick}
       title={place === 'beside' ? undefined : words}
       aria-label={`${tether.name}: ${words}. Show its panel`}
-      className={`cleat absolute rounded-box border font-sans text-[12px] leading-4 text-ink hover:border-deep ${PLACES[place]}`}
+      className={`cleat rounded-box border font-sans text-[12px] leading-4 text-ink hover:border-deep ${PLACES[place]}`}
     >
-      <StandingGlyph standing={tether.standing} />
+      <StandingGlyph standing={tether.standing} {...(place === 'line' ? { size: 7 } : {})} />
       {place === 'beside' && words}
     </button>
   );

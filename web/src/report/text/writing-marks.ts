@@ -1,20 +1,4 @@
-import { Extension, Mark } from '@tiptap/core';
-
-/** Letters below the line, as in chemical formulas. */
-export const Subscript = Mark.create({
-  name: 'subscript',
-  excludes: 'subscript superscript',
-  parseHTML: () => [{ tag: 'sub' }],
-  renderHTML: () => ['sub', 0],
-});
-
-/** Letters above the line, as in powers and units. */
-export const Superscript = Mark.create({
-  name: 'superscript',
-  excludes: 'subscript superscript',
-  parseHTML: () => [{ tag: 'sup' }],
-  renderHTML: () => ['sup', 0],
-});
+import { Extension } from '@tiptap/core';
 
 /** To which side the lines of a paragraph or heading keep; null for the left one, as always. */
 export type Alignment = 'center' | 'right' | 'justify' | null;

@@ -1,0 +1,263 @@
+import {
+  PLACED_INLINE,
+  type RichBlock,
+  type RichInline,
+  richOf,
+  richSchema,
+  type TextThing,
+} from '@tether/documents';
+import { Node } from '@tiptap/core';
+import {
+  type Editor,
+  EditorContent,
+  type NodeViewProps,
+  NodeViewWrapper,
+  ReactNodeViewRenderer,
+  useEditor,
+  useEditorState,
+} from '@tiptap/react';
+import StarterKit from '@tiptap/starter-kit';
+import {
+  Bold,
+  Italic,
+  List,
+  ListOrdered,
+  Strikethrough,
+  Subscript as SubscriptIcon,
+  Superscript as SuperscriptIcon,
+  Underline,
+} from 'lucide-react';
+import { type CSSProperties, createContext, useContext, useEffect, useRef } from 'react';
+import { Subscript, Superscript } from '../documents/writing/letters.ts';
+import { IconButton } from '../ui/IconButton.tsx';
+import { InlineValue } from './InlineValue.tsx';
+import type { PageSurface, TextCaret } from './page-surface.ts';
+
+interface Around {
+  documentId: string;
+  surface: PageSurface;
+}
+const PageAround = createContext<Around | null>(null);
+
+/** A value in the line that is written in. */
+const InlineNode = Node.create({
+  name: PLACED_INLINE,
+  group: 'inline',
+  inline: true,
+  atom: true,
+  selectable: true,
+  draggable: true,
+  addAttributes: () => ({
+    tetherId: {
+      default: null,
+      parseHTML: (element: HTMLElement) => element.getAttribute('data-value'),
+      renderHTML: ({ tetherId }) => ({ 'data-value': tetherId as string }),
+    },
+  }),
+  parseHTML: () => [{ tag: 'span[data-value]' }],
+  renderHTML: ({ HTMLAttributes }) => ['span', HTMLAttributes],
+  addNodeView: () => ReactNodeViewRenderer(InlineInLine, { as: 'span' }),
+});
+
+function InlineInLine({ node, selected }: NodeViewProps) {
+  const around = useContext(PageAround);
+  return (
+    <NodeViewWrapper as="span" className={selected ? 'outline-2 outline-rope' : ''}>
+      {around && <InlineValue {...around} tetherId={String(node.attrs.tetherId)} />}
+    </NodeViewWrapper>
+  );
+}
+
+const EXTENSIONS = [
+  StarterKit.configure({
+    heading: false,
+    blockquote: false,
+    code: false,
+    codeBlock: false,
+    horizontalRule: false,
+    link: false,
+    trailingNode: false,
+    dropcursor: { color: '#b9772a', width: 2 },
+  }),
+  Subscript,
+  Superscript,
+  InlineNode,
+];
+
+/** The blocks that are written, as they are kept; null for none that can be kept. */
+function blocksIn(editor: Editor): RichBlock[] | null {
+  const read = richSchema.safeParse(withoutRest(editor.getJSON().content ?? []));
+  return read.success ? read.data : null;
+}
+
+/** What an editor says of nodes beyond what is kept of them. */
+function withoutRest(nodes: readonly unknown[]): unknown[] {
+  return nodes.map((each) => {
+    const { type, text, marks, attrs, content } = each as Record<string, unknown>;
+    return {
+      type,
+      ...(text === undefined ? {} : { text }),
+      ...(marks
+        ? { marks: (marks as { type: string }[]).map((mark) => ({ type: mark.type })) }
+        : {}),
+      ...(type === PLACED_INLINE ? { attrs } : {}),
+      ...(content ? { content: withoutRest(content as unknown[]) } : {}),
+    };
+  });
+}
+
+/** A text of a page while it is written in: letters of other kinds, lists, and values in the line. */
+export default function RichWriting(props: {
+  documentId: string;
+  surface: PageSurface;
+  thing: TextThing;
+  style: CSSProperties;
+  /** Told when it is done. */
+  onDone: () => void;
+}) {
+  const { documentId, surface, thing, style, onDone } = props;
+  const first = useRef(thing);
+  const frame = useRef<HTMLDivElement>(null);
+  const isDone = useRef(false);
+  const editor = useEditor({
+    extensions: EXTENSIONS,
+    content: { type: 'doc', content: richOf(first.current) },
+    autofocus: 'all',
+    editorProps: {
+      attributes: { 'aria-label': 'Words', role: 'textbox', 'aria-multiline': 'true' },
+      // Words of other programs come as words: their sizes and colours are those of the text.
+      transformPastedHTML: (html) => html.replace(/<(style|script)[\s\S]*?<\/\1>/gi, ''),
+    },
+  });
+  /** `isLeft`: the page is what people go on with, not something that could go into the line. */
+  const done = (isTaken: boolean, isLeft = false) => {
+    if (isDone.current || !editor) return;
+    isDone.current = true;
+    const blocks = isTaken ? blocksIn(editor) : null;
+    surface.written(first.current, blocks);
+    if (blocks && !isLeft) surface.setCaret(caretOf(editor, thing.id, blocks));
+    onDone();
+  };
+  const doneNow = useRef(done);
+  doneNow.current = done;
+  // Whoever leaves the page has written what is there.
+  useEffect(() => () => doneNow.current(true, true), []);
+  if (!editor) return null;
+  return (
+    <PageAround.Provider value={{ documentId, surface }}>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: keys and presses are those of the text within */}
+      <div
+        ref={frame}
+        className="page-words relative size-full min-h-full bg-white outline-1 outline-rope"
+        style={style}
+        onPointerDown={(event) => event.stopPropagation()}
+        onDoubleClick={(event) => event.stopPropagation()}
+        onCopy={(event) => event.stopPropagation()}
+        onCut={(event) => event.stopPropagation()}
+        onPaste={(event) => event.stopPropagation()}
+        onDrop={(event) => event.stopPropagation()}
+        onBlur={({ relatedTarget }) => {
+          // The buttons over the text are a part of writing.
+          const to = relatedTarget as Element | null;
+          if (!frame.current?.contains(to)) done(true, Boolean(to?.closest('.page-paper')));
+        }}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Escape') done(false);
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) done(true);
+        }}
+      >
+        <LettersBar editor={editor} />
+        <EditorContent editor={editor} className="size-full" />
+      </div>
+    </PageAround.Provider>
+  );
+}
+
+/** Where something can be put into the text afterwards: where the caret was. */
+function caretOf(editor: Editor, of: string, blocks: RichBlock[]): TextCaret {
+  const { state } = editor;
+  return {
+    of,
+    blocks,
+    with: (inline: RichInline) => {
+      const node = state.schema.nodeFromJSON(inline);
+      const next = state.apply(state.tr.replaceSelectionWith(node, false));
+      const read = richSchema.safeParse(withoutRest(next.doc.toJSON().content));
+      return read.success ? read.data : null;
+    },
+  };
+}
+
+/** The letters and lists of the text that is written in. */
+function LettersBar({ editor }: { editor: Editor }) {
+  const on = useEditorState({
+    editor,
+    selector: ({ editor: now }) => ({
+      bold: now.isActive('bold'),
+      italic: now.isActive('italic'),
+      underline: now.isActive('underline'),
+      strike: now.isActive('strike'),
+      subscript: now.isActive('subscript'),
+      superscript: now.isActive('superscript'),
+      bullets: now.isActive('bulletList'),
+      numbers: now.isActive('orderedList'),
+    }),
+  });
+  const chain = () => editor.chain().focus();
+  const buttons = [
+    { icon: Bold, label: 'Bold', isOn: on.bold, act: () => chain().toggleBold().run() },
+    { icon: Italic, label: 'Italic', isOn: on.italic, act: () => chain().toggleItalic().run() },
+    {
+      icon: Underline,
+      label: 'Underlined',
+      isOn: on.underline,
+      act: () => chain().toggleUnderline().run(),
+    },
+    {
+      icon: Strikethrough,
+      label: 'Struck',
+      isOn: on.strike,
+      act: () => chain().toggleStrike().run(),
+    },
+    {
+      icon: SubscriptIcon,
+      label: 'Lowered',
+      isOn: on.subscript,
+      act: () => chain().toggleMark('subscript').run(),
+    },
+    {
+      icon: SuperscriptIcon,
+      label: 'Raised',
+      isOn: on.superscript,
+      act: () => chain().toggleMark('superscript').run(),
+    },
+    { icon: List, label: 'Bullets', isOn: on.bullets, act: () => chain().toggleBulletList().run() },
+    {
+      icon: ListOrdered,
+      label: 'Numbers',
+      isOn: on.numbers,
+      act: () => chain().toggleOrderedList().run(),
+    },
+  ];
+  return (
+    <div
+      role="toolbar"
+      aria-label="Letters"
+      className="letters-bar not-printed absolute bottom-full left-0 z-20 mb-1 flex rounded-box border border-hairline bg-white p-0.5 shadow-paper"
+      // A press on a button leaves the caret where it is.
+      onMouseDown={(event) => event.preventDefault()}
+    >
+      {buttons.map(({ icon, label, isOn, act }) => (
+        <IconButton
+          key={label}
+          icon={icon}
+          label={label}
+          isOn={isOn}
+          className="size-7"
+          onClick={act}
+        />
+      ))}
+    </div>
+  );
+}
