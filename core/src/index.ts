@@ -56,6 +56,7 @@ export * from './look/layout.ts';
 export * from './look/look.ts';
 export * from './look/overrides.ts';
 export * from './look/table-style.ts';
+export * from './page/arc.ts';
 export * from './page/arrange.ts';
 export * from './page/box.ts';
 export * from './page/crowding.ts';

@@ -37,16 +37,6 @@ export function onPlan({ box, scale, centre, turn }: PlanView, place: Point): Po
   };
 }
 
-/** The same as a matrix for drawing, `matrix(a b c d e f)` by CSS Transforms: a place of the plan to one of the sheet. */
-export function viewMatrix(
-  view: PlanView,
-): [a: number, b: number, c: number, d: number, e: number, f: number] {
-  const angle = (view.turn * Math.PI) / 180;
-  const [cos, sin] = [Math.cos(angle) * view.scale, Math.sin(angle) * view.scale];
-  const zero = onSheet(view, { x: 0, y: 0 });
-  return [cos, sin, -sin, cos, zero.x, zero.y];
-}
-
 /**
  * The length in truth, in millimetres, that a scale bar shows: the longest of one, two or five times a power of ten that is
  * not longer than `room` millimetres of the sheet.

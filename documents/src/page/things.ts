@@ -120,6 +120,15 @@ export const thingSchema = z.discriminatedUnion('kind', [
   }),
   z.object({
     ...base,
+    kind: z.literal('arc'),
+    ...drawn,
+    /** Its second end, from the first, which is its corner. */
+    to: pointSchema,
+    /** Millimetres that it bows out of the straight line, to the right as seen from its first end. */
+    bow: millimetres,
+  }),
+  z.object({
+    ...base,
     kind: z.literal('dimension'),
     ...drawn,
     /** The second place that is measured, from the first, which is its corner. */
@@ -212,6 +221,7 @@ export const THING_KINDS: readonly ThingKind[] = [
   'rectangle',
   'ellipse',
   'line',
+  'arc',
   'dimension',
   'picture',
 ];

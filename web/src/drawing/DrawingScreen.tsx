@@ -6,7 +6,7 @@ import { SheetTabs } from './SheetTabs.tsx';
 
 const PARTS: PageParts = {
   kind: DRAWING,
-  tools: ['choose', 'text', 'line', 'rectangle', 'ellipse', 'dimension'],
+  tools: ['choose', 'text', 'line', 'rectangle', 'ellipse', 'arc', 'dimension'],
   head: (surface, isAllowed, zoom) => (
     <SheetTabs surface={surface} isAllowed={isAllowed}>
       {zoom}

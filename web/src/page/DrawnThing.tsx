@@ -1,4 +1,5 @@
 import {
+  arcPath,
   areaOf,
   centreOf,
   DIMENSION,
@@ -37,6 +38,10 @@ export function DrawnThing({ thing, measures }: { thing: Thing; measures: number
           isClosed={thing.isClosed}
         />
       );
+    case 'arc': {
+      const path = arcPath({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
+      return <Shape thing={{ ...thing, fill: 'none' }} path={path} isClosed={false} />;
+    }
     case 'dimension':
       return <Dimension thing={thing} measures={measures} />;
     default:
@@ -72,7 +77,10 @@ export function InMillimetres({
 }
 
 function Shape(props: {
-  thing: Extract<Thing, { kind: 'rectangle' | 'ellipse' | 'line' }>;
+  thing: Pick<
+    Extract<Thing, { kind: 'rectangle' | 'ellipse' }>,
+    'id' | 'fill' | 'line' | 'lineKind' | 'colour'
+  >;
   path: string;
   isClosed: boolean;
 }) {

@@ -14,7 +14,7 @@ export function HandOverlay(props: {
   const { seen, path, tool, scale } = props;
   const { frame, line, guides } = seen;
   const stroke = 1 / (scale * PIXELS_PER_MM);
-  const isLine = tool === 'line' || tool === 'dimension';
+  const isLine = tool === 'line' || tool === 'arc' || tool === 'dimension';
   return (
     <InMillimetres className="z-10">
       {guides.map(({ way, at, from, to }, index) => (

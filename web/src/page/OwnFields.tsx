@@ -1,4 +1,11 @@
-import { LETTER_HEIGHTS, LINE_KINDS, LINE_WIDTHS, type LineKind, type Point } from '@tether/core';
+import {
+  circleOf,
+  LETTER_HEIGHTS,
+  LINE_KINDS,
+  LINE_WIDTHS,
+  type LineKind,
+  type Point,
+} from '@tether/core';
 import type { Thing } from '@tether/documents';
 import { useSurface } from '../documents/surface.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
@@ -53,10 +60,13 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
             disabled={!isAllowed}
             onChange={(align) => set({ align })}
           />
-          {colour}
-          <Tick isOn={thing.bold} isDisabled={!isAllowed} onChange={(bold) => set({ bold })}>
-            Bold
-          </Tick>
+          {/* Texts of slides have the colour of their deck, and titles its weight. */}
+          {thing.role === null && colour}
+          {thing.role !== 'title' && (
+            <Tick isOn={thing.bold} isDisabled={!isAllowed} onChange={(bold) => set({ bold })}>
+              Bold
+            </Tick>
+          )}
           <Tick
             isOn={thing.leader !== null}
             isDisabled={!isAllowed}
@@ -112,6 +122,7 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
     case 'rectangle':
     case 'ellipse':
     case 'line':
+    case 'arc':
     case 'dimension': {
       const measured = measuresOf(thing);
       const isClosable = thing.kind === 'line' && thing.points.length > 2;
@@ -138,7 +149,7 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
             disabled={!isAllowed}
             onChange={(lineKind) => set({ lineKind })}
           />
-          {thing.kind !== 'dimension' && (thing.kind !== 'line' || thing.isClosed) && (
+          {'fill' in thing && (thing.kind !== 'line' || thing.isClosed) && (
             <ChoiceField
               label="Inside"
               value={thing.fill === 'none' || thing.fill === 'hatched' ? thing.fill : 'tinted'}
@@ -160,6 +171,9 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
               Closed
             </Tick>
           )}
+          {thing.kind === 'arc' && (
+            <ArcFields surface={surface} thing={thing} isAllowed={isAllowed} />
+          )}
           {thing.kind === 'dimension' && (
             <NumberField
               label="Beside by"
@@ -179,6 +193,35 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
     default:
       return null;
   }
+}
+
+/** How far an arc bows, and the circle that it is a part of. */
+function ArcFields(props: {
+  surface: PageSurface;
+  thing: Extract<Thing, { kind: 'arc' }>;
+  isAllowed: boolean;
+}) {
+  const { surface, thing, isAllowed } = props;
+  const circle = circleOf({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
+  return (
+    <>
+      <NumberField
+        label="Bows by"
+        value={thing.bow}
+        unit="mm"
+        min={-FAR}
+        max={FAR}
+        isExact
+        disabled={!isAllowed}
+        onChange={(bow) => bow !== null && surface.changeChosen(() => ({ bow }))}
+      />
+      <p className="text-sm text-muted">
+        {circle
+          ? `Radius ${exact(circle.radius)} mm, ${exact(circle.angle)}°, ${exact(circle.length)} mm long on the page.`
+          : 'It is a straight line.'}
+      </p>
+    </>
+  );
 }
 
 /** The area of a closed shape: in truth where it is drawn over a plan, else on the page. */

@@ -29,7 +29,7 @@ import { HandOverlay } from './HandOverlay.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
 import { moveMark } from './plans.ts';
-import { shifted, ThingView } from './ThingView.tsx';
+import { isOfPoints, shifted, ThingView } from './ThingView.tsx';
 import { AROUND_PAGE } from './usePageScale.ts';
 import { useZoomByWheel } from './useZoomByWheel.ts';
 
@@ -442,7 +442,7 @@ export function PageCanvas(props: Props) {
             const isFree = surface.isFree(thing);
             const isInLine = thing.kind === 'object' && thing.within !== null;
             const hasGrips =
-              isOne && isFree && !isInLine && !['line', 'dimension', 'marks'].includes(thing.kind);
+              isOne && isFree && !isInLine && !isOfPoints(thing) && thing.kind !== 'marks';
             return (
               <Grips
                 key={thing.id}
@@ -523,7 +523,7 @@ function SelectedObject(props: {
 /** A thing while it is moved or made larger by hand. An object comes out as its content is: it only moves, at its place. */
 function whileHeld(thing: Thing, box: TurnedBox | null, by: Point | null): Thing {
   if (thing.kind === 'object' || (!box && !by)) return thing;
-  if (thing.kind !== 'line' && thing.kind !== 'dimension')
+  if (thing.kind !== 'line' && thing.kind !== 'arc' && thing.kind !== 'dimension')
     return box ? { ...thing, ...box } : thing;
   const turn = box ? box.turn : thing.turn;
   return by ? { ...thing, turn, x: thing.x + by.x, y: thing.y + by.y } : { ...thing, turn };

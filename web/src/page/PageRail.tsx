@@ -7,6 +7,7 @@ import {
   MoveHorizontal,
   Redo2,
   Slash,
+  Spline,
   Square,
   Type,
   Undo2,
@@ -26,6 +27,7 @@ const TOOLS: { tool: Tool; icon: LucideIcon; label: string }[] = [
   { tool: 'line', icon: Slash, label: 'Line' },
   { tool: 'rectangle', icon: Square, label: 'Rectangle' },
   { tool: 'ellipse', icon: Circle, label: 'Circle or ellipse' },
+  { tool: 'arc', icon: Spline, label: 'Arc' },
   { tool: 'dimension', icon: MoveHorizontal, label: 'Dimension' },
 ];
 

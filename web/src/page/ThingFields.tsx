@@ -32,6 +32,7 @@ import { CrowdingNotes } from './CrowdingNotes.tsx';
 import { MarksFold } from './MarksFields.tsx';
 import { exact, OwnFields } from './OwnFields.tsx';
 import { PageSurface } from './page-surface.ts';
+import { isOfPoints } from './ThingView.tsx';
 import { THING_WORDS } from './thing-words.ts';
 
 const FAR = 20_000;
@@ -204,7 +205,7 @@ function PlaceFields(props: {
   const isOne = more.length === 0;
   const isObject = thing.kind === 'object';
   const isInLine = isObject && thing.within !== null;
-  const hasBox = !['line', 'dimension', 'marks'].includes(thing.kind);
+  const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
   const isAllLocked = things.every(({ isLocked }) => isLocked);
   const isGrouped = things.some(({ group }) => group !== null);
   return (

@@ -34,6 +34,10 @@ interface Props {
 
 const px = (millimetres: number) => millimetres * PIXELS_PER_MM;
 
+/** Whether a thing is drawn from its corner by points, and has no box of its own. */
+export const isOfPoints = ({ kind }: Thing): boolean =>
+  kind === 'line' || kind === 'arc' || kind === 'dimension';
+
 /** One thing on a page, at its place. */
 export const ThingView = memo(function ThingView(props: Props) {
   const { documentId, surface, thing, space, isChosen } = props;
@@ -44,7 +48,7 @@ export const ThingView = memo(function ThingView(props: Props) {
   );
   if (text === 'text') return null;
   // What is drawn with lines begins at its corner, not at that of its box.
-  const corner = thing.kind === 'line' || thing.kind === 'dimension' ? thing : { x, y };
+  const corner = isOfPoints(thing) ? thing : { x, y };
   const isObject = thing.kind === 'object';
   return (
     <div

@@ -3,9 +3,10 @@ import type { Thing } from '@tether/documents';
 import type { Seen } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
 import { viewAt } from './plans.ts';
+import { round } from './round.ts';
 
 /** What the pointer does on the page. */
-export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'dimension';
+export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'arc' | 'dimension';
 
 /** How something is drawn that nobody said more of. */
 const INK = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
@@ -34,6 +35,11 @@ export function drawnThing(
         ...{ ...base, ...INK, kind: 'line', x: a.x, y: a.y },
         ...{ points: [{ x: 0, y: 0 }, to], isClosed: false, fill: 'none' },
       };
+    case 'arc': {
+      // Until somebody says otherwise it bows a quarter of its chord.
+      const bow = round(Math.hypot(to.x, to.y) / 4);
+      return { ...base, ...INK, kind: 'arc', x: a.x, y: a.y, to, bow };
+    }
     case 'dimension': {
       const view = viewAt(surface, a);
       const isInView = view !== null && viewAt(surface, b)?.id === view.id;

@@ -47,6 +47,7 @@ import type { Anchor, FixedCell, ObjectThere, StandOffer, Surface } from '../doc
 import { copiesOf } from './copies.ts';
 import { ThingsOnLayers } from './layers.ts';
 import type { PageDocument } from './page-document.ts';
+import { measuredIn } from './plans.ts';
 import { round } from './round.ts';
 import { CORNERS, type Corner, cornerPlace, type Stand } from './stands.ts';
 import { boxesOf } from './thing-boxes.ts';
@@ -293,8 +294,21 @@ export class PageSurface implements Surface {
     const free = this.chosenThings().filter((thing) => this.isFree(thing));
     if (free.length === 0) return;
     this.pages.step(() => {
-      for (const thing of free) this.pages.change(thing.id, change(thing));
+      for (const thing of free) {
+        this.pages.change(thing.id, change(thing));
+        this.follow(thing);
+      }
     }, sort);
+  }
+
+  /** Takes the dimensions of a view along, so that they measure what they measured. A part of a step. */
+  private follow(before: Thing): void {
+    const after = this.pages.thing(before.id);
+    if (before.kind === 'view' && after?.kind === 'view') {
+      for (const [id, change] of measuredIn(this.pages.things(), before, after)) {
+        this.pages.change(id, change);
+      }
+    }
   }
 
   /** Moves the chosen things. What stood below another one stands for itself then. */
@@ -341,7 +355,8 @@ export class PageSurface implements Surface {
       before !== undefined &&
       (before.width !== box.width || before.height !== box.height);
     this.pages.step(() => {
-      this.pages.change(id, boxChange(thing, box));
+      this.pages.change(id, boxChange(thing, box, before));
+      this.follow(thing);
       if (!isSized) return;
       // A facsimile scales as one: its width decides, or its height where that alone was changed.
       const isByHeight = thing.form === 'facsimile' && before.width === box.width;
@@ -974,16 +989,24 @@ function objectIn(
 }
 
 /** What a new box changes of a thing. */
-function boxChange(thing: Thing, box: TurnedBox): Record<string, unknown> {
+function boxChange(
+  thing: Thing,
+  box: TurnedBox,
+  before: TurnedBox | undefined,
+): Record<string, unknown> {
   const place = { x: round(box.x), y: round(box.y), turn: round(box.turn) };
   switch (thing.kind) {
     case 'object':
       return {
-        ...{ ...place, below: null, field: null },
+        // One that only is made larger or smaller stands below what it stood below.
+        ...(before && before.x === box.x && before.y === box.y && before.turn === box.turn
+          ? {}
+          : { ...place, below: null, field: null }),
         // What scales or is drawn as large as it is asked to be says so in its dressing.
         ...(thing.form === 'table' ? { width: round(box.width), height: round(box.height) } : {}),
       };
     case 'line':
+    case 'arc':
     case 'dimension':
       return { turn: place.turn };
     default:

@@ -1,4 +1,12 @@
-import { isIn, onPlan, PIXELS_PER_MM, type Point, scaleToFit } from '@tether/core';
+import {
+  isIn,
+  onPlan,
+  onSheet,
+  PIXELS_PER_MM,
+  type PlanView,
+  type Point,
+  scaleToFit,
+} from '@tether/core';
 import { type MarksThing, type Thing, thingSchema, type ViewThing } from '@tether/documents';
 import type { PageSurface } from './page-surface.ts';
 import { round } from './round.ts';
@@ -26,12 +34,47 @@ export function addPlan(
   ]);
 }
 
+/**
+ * Dimensions of a view as they stand after it changed, by their names: at the same places of the plan. `factor`: how much
+ * larger the plan is in truth than it was.
+ */
+export function measuredIn(
+  things: readonly Thing[],
+  before: ViewThing,
+  after: ViewThing,
+  factor = 1,
+): [id: string, change: { x: number; y: number; to: Point }][] {
+  const [old, next] = [planAround(before), planAround(after)];
+  const moved = (place: Point): Point => {
+    const { x, y } = onPlan(old, place);
+    return onSheet(next, { x: x * factor, y: y * factor });
+  };
+  return things.flatMap((thing) => {
+    if (thing.kind !== 'dimension' || thing.view !== before.id) return [];
+    const from = moved(thing);
+    const to = moved({ x: thing.x + thing.to.x, y: thing.y + thing.to.y });
+    const change = { x: round(from.x), y: round(from.y) };
+    return [
+      [thing.id, { ...change, to: { x: round(to.x - change.x), y: round(to.y - change.y) } }],
+    ];
+  });
+}
+
+/** A view as the core reckons with it, on its sheet. */
+function planAround({ x, y, width, height, scale, centre, planTurn }: ViewThing): PlanView {
+  return { box: { x, y, width, height }, scale, centre, turn: planTurn };
+}
+
 /** Says how wide a plan is in truth; what is marked and shown of it stays where it is in the plan. */
 export function setTrueWidth(surface: PageSurface, view: ViewThing, trueWidth: number): void {
   const factor = trueWidth / view.trueWidth;
   const scaled = ({ x, y }: Point) => ({ x: x * factor, y: y * factor });
   surface.pages.step(() => {
-    surface.pages.change(view.id, { trueWidth, centre: scaled(view.centre) });
+    const after = { ...view, trueWidth, centre: scaled(view.centre) };
+    surface.pages.change(view.id, { trueWidth, centre: after.centre });
+    for (const [id, change] of measuredIn(surface.pages.things(), view, after, factor)) {
+      surface.pages.change(id, change);
+    }
     for (const thing of surface.pages.things()) {
       if (thing.kind !== 'marks' || thing.view !== view.id) continue;
       for (const [key, place] of Object.entries(thing.places)) {
@@ -47,8 +90,7 @@ export function setTrueWidth(surface: PageSurface, view: ViewThing, trueWidth: n
 
 /** The points of a line that is drawn over a view, in its plan. */
 export function lineInPlan(line: Extract<Thing, { kind: 'line' }>, view: ViewThing): Point[] {
-  const { x, y, width, height, scale, centre, planTurn } = view;
-  const plan = { box: { x, y, width, height }, scale, centre, turn: planTurn };
+  const plan = planAround(view);
   return line.points.map((point) => onPlan(plan, { x: line.x + point.x, y: line.y + point.y }));
 }
 
@@ -64,7 +106,6 @@ export function viewAt(surface: PageSurface, place: Point): ViewThing | null {
 export function moveMark(surface: PageSurface, thing: MarksThing, key: string, to: Point): void {
   const view = surface.pages.thing(thing.view);
   if (view?.kind !== 'view' || !surface.isFree(thing)) return;
-  const { x, y, width, height, scale, centre, planTurn } = view;
-  const place = onPlan({ box: { x, y, width, height }, scale, centre, turn: planTurn }, to);
+  const place = onPlan(planAround(view), to);
   surface.pages.step(() => surface.pages.change(thing.id, { [`places.${key}`]: place }));
 }

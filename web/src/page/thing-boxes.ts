@@ -1,4 +1,5 @@
 import {
+  arcBox,
   type Box,
   bottomOf,
   boxAround,
@@ -67,6 +68,10 @@ function plainBox(thing: Exclude<Thing, ObjectThing | MarksThing>): TurnedBox {
   switch (thing.kind) {
     case 'line': {
       const around = boxAround(thing.points)!;
+      return { x: x + around.x, y: y + around.y, width: around.width, height: around.height, turn };
+    }
+    case 'arc': {
+      const around = arcBox({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
       return { x: x + around.x, y: y + around.y, width: around.width, height: around.height, turn };
     }
     case 'dimension': {

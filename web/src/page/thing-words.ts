@@ -8,6 +8,7 @@ export const THING_WORDS: Record<Thing['kind'], string> = {
   rectangle: 'Rectangle',
   ellipse: 'Circle or ellipse',
   line: 'Line',
+  arc: 'Arc',
   dimension: 'Dimension',
   picture: 'Picture',
   view: 'Plan',

@@ -12,7 +12,7 @@ import { deckOf, SLIDES, slideOf } from './slides-kind.ts';
 
 const PARTS: PageParts = {
   kind: SLIDES,
-  tools: ['choose', 'text', 'line', 'rectangle', 'ellipse'],
+  tools: ['choose', 'text', 'line', 'rectangle', 'ellipse', 'arc'],
   head: (surface, isAllowed, zoom) => (
     <SlideHead surface={surface} isAllowed={isAllowed}>
       {zoom}

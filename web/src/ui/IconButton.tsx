@@ -17,7 +17,7 @@ export function IconButton({ icon: Icon, label, isOn, className = '', ...rest }:
       aria-label={label}
       title={label}
       aria-pressed={isOn}
-      className={`inline-grid size-8 shrink-0 place-items-center rounded-box border ${isOn ? 'border-rope bg-rope/15' : 'border-transparent enabled:hover:bg-mist'} disabled:opacity-40 ${className}`}
+      className={`inline-grid ${/\bsize-/.test(className) ? '' : 'size-8'} shrink-0 place-items-center rounded-box border ${isOn ? 'border-rope bg-rope/15' : 'border-transparent enabled:hover:bg-mist'} disabled:opacity-40 ${className}`}
       {...rest}
     >
       <Icon size={16} strokeWidth={1.75} aria-hidden />
