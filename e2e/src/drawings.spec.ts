@@ -291,6 +291,107 @@ test('things are drawn, written, moved, set in line and taken back, by pointer a
   await expect(thing(desk)).toHaveCount(5);
 });
 
+test('layers of the sheet and of the plan, a schedule in its corner whose parts stand apart, and marks that follow a column', async ({
+  desk,
+}) => {
+  await newDrawing(desk, 'Set out');
+  const layered = PLAN.replace(
+    '<rect',
+    '<g id="marsh"><title>Marsh</title><rect width="26000" height="7000" fill="#f3f6ee"/></g><g id="deck"><title>Deck</title><rect',
+  ).replace('</svg>', '</g></svg>');
+  await rail(desk)
+    .getByLabel('Plan to put in')
+    .setInputFiles({ name: 'plan.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(layered) });
+  const plan = sheet(desk).getByRole('img', { name: 'plan' });
+  await expect(plan).toBeVisible();
+  await panel(desk).getByRole('checkbox', { name: 'Marsh' }).click();
+  await expect(plan).toHaveAttribute('src', /without=1$/);
+  await expect(panel(desk).getByRole('checkbox', { name: 'Deck' })).toBeChecked();
+  await desk.keyboard.press('Escape');
+
+  // Into the corner where the title block lies: above it, within the frame.
+  const place = await openPlace(desk, 'Works', /boardwalk-piles/);
+  await dragCells(desk, 'Piles', 'A4', 'E4');
+  await place.getByRole('radio', { name: 'Growing block' }).click();
+  await place.getByLabel('Name', { exact: true }).fill('Pile schedule');
+  await place.getByLabel('Stands').selectOption({ label: 'lower right of the frame' });
+  await place.getByRole('button', { name: 'Place it' }).click();
+  const schedule = sheet(desk).getByRole('table', { name: 'Pile schedule' });
+  await expect(schedule.first()).toContainText('P-10');
+  await unfold(panel(desk), 'Where it stands');
+  await expect
+    .poll(async () => Number(await field(desk, 'Across').inputValue()))
+    .toBeGreaterThan(200);
+  expect(Number(await field(desk, 'Down').inputValue())).toBeGreaterThan(100);
+  await expect(panel(desk).getByRole('region', { name: 'Where objects have no room' })).toHaveCount(
+    0,
+  );
+
+  // In less room it stands in two parts, of which one goes to a place of its own and back.
+  for (const [label, millimetres] of [
+    ['Across', '40'],
+    ['Down', '120'],
+    ['Room down', '50'],
+  ] as const) {
+    await field(desk, label).fill(millimetres);
+    await field(desk, label).press('Enter');
+  }
+  await expect(schedule).toHaveCount(2);
+  await panel(desk).getByRole('checkbox', { name: 'Part 2 at a place of its own' }).click();
+  const across = async (nth: number) => (await schedule.nth(nth).boundingBox())!.x;
+  await expect.poll(async () => Math.abs((await across(1)) - (await across(0)))).toBeLessThan(2);
+  await field(desk, 'Part 2 across').fill('-30');
+  await field(desk, 'Part 2 across').press('Enter');
+  await expect(panel(desk)).toContainText('“Pile schedule” goes over the frame.');
+  const grip = sheet(desk).getByRole('button', { name: 'Pull part 2 to a place of its own' });
+  const from = (await grip.boundingBox())!;
+  await desk.mouse.move(from.x + 5, from.y + 8);
+  await desk.mouse.down();
+  await desk.mouse.move(from.x + 100, from.y + 8);
+  await desk.mouse.move(from.x + 205, from.y + 8);
+  await desk.mouse.up();
+  await expect(panel(desk)).not.toContainText('goes over the frame');
+  await panel(desk).getByRole('checkbox', { name: 'Part 2 at a place of its own' }).click();
+  await expect.poll(async () => (await across(1)) - (await across(0))).toBeGreaterThan(50);
+
+  await unfold(panel(desk), 'Its rows as marks');
+  await panel(desk).getByRole('button', { name: 'Mark its rows in plan' }).click();
+  await panel(desk).getByLabel('Ground').selectOption({ label: 'by what a column says' });
+  await panel(desk).getByLabel('of', { exact: true }).selectOption('Section (mm)');
+  await expect(sheet(desk).locator('[data-key]')).toContainText('150 x 150');
+  await panel(desk).getByLabel('Area by').selectOption('Length (m)');
+  const symbol = (pile: string) => sheet(desk).locator(`[data-mark="${pile}"] path`).last();
+  const widths = await Promise.all(
+    ['P-01', 'P-06'].map(async (pile) => (await symbol(pile).boundingBox())!.width),
+  );
+  expect(widths[0]).toBeLessThan(widths[1]!);
+  await expectAccessible(desk);
+
+  // What is drawn from now on comes onto a layer of its own, in its colour, and is not printed.
+  await desk.keyboard.press('Escape');
+  await sheet(desk).press('Escape');
+  await unfold(panel(desk), 'Layers');
+  await panel(desk).getByRole('button', { name: 'Add a layer' }).click();
+  await panel(desk).getByLabel('New things on').selectOption({ label: 'Layer 1' });
+  await panel(desk).getByLabel('Lines', { exact: true }).selectOption('0.7');
+  await draw(desk, 'Arc', [60, 200], [120, 200]);
+  await expect(panel(desk)).toContainText('0.7 mm, as its layer has it');
+  await expect(panel(desk)).toContainText('Radius 37.5 mm');
+  const arc = thing(desk).last().locator('path').last();
+  await expect(arc).toHaveAttribute('stroke-width', '0.7');
+  await sheet(desk).press('Escape');
+  await panel(desk).getByRole('button', { name: 'Do not print Layer 1' }).click();
+  const count = await thing(desk).count();
+  await panel(desk).getByRole('button', { name: 'Hide Layer 1' }).click();
+  await expect(thing(desk)).toHaveCount(count - 1);
+  await panel(desk).getByRole('button', { name: 'Show Layer 1' }).click();
+  await expect(thing(desk)).toHaveCount(count);
+  await expectAccessible(desk);
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.locator('[data-print-ready="1"]')).toBeVisible();
+  await expect(desk.locator('.sheet [data-thing]')).toHaveCount(count - 1);
+});
+
 test('two people work on one sheet; only the same of the same thing collides, and is said', async ({
   product,
   desk,

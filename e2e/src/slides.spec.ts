@@ -160,3 +160,59 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   await overview(desk).getByRole('button', { name: 'Delete slide 3' }).click();
   await expect(overview(desk).getByRole('listitem')).toHaveCount(2);
 });
+
+test('a value is placed in the sentence that is written, follows its source there, and comes out with it', async ({
+  product,
+  desk,
+}, info) => {
+  await deckOfTwo(desk);
+  await addSlide(desk, 'A title, and words below it');
+  await write(desk, 'Words', 'Of all plants, ');
+  const words = canvas(desk).locator('[data-thing]', { hasText: 'Of all plants' });
+  await words.dblclick();
+  const writing = canvas(desk).getByRole('textbox', { name: 'Words' });
+  await writing.press('Control+End');
+  await canvas(desk)
+    .getByRole('toolbar', { name: 'Letters' })
+    .getByRole('button', { name: 'Bold' })
+    .click();
+  await desk.keyboard.type('alive are ');
+
+  const place = await openPlace(desk, 'Monitoring', /planting-counts/);
+  await place.getByRole('textbox', { name: 'Cells' }).fill('Counts!D8');
+  await place.getByRole('radio', { name: 'Value' }).click();
+  await expect(place.getByLabel('Stands')).toHaveValue('0');
+  await expect(place.getByLabel('Stands').locator('option').first()).toHaveText(
+    'in the line where I wrote',
+  );
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await expect(words).toContainText('Of all plants, alive are 97');
+  await expect(words.locator('strong')).toHaveText('alive are ');
+  await expectAccessible(desk);
+
+  // It goes with its source.
+  await product.save('monitoring/planting-counts.xlsx', [
+    { kind: 'set', sheet: 'Counts', row: 8, column: 4, value: 104 },
+  ]);
+  await header(desk)
+    .getByRole('button', { name: /^Refresh \d/ })
+    .click();
+  await expect(words).toContainText('alive are 104');
+
+  // Taken out of the sentence it stands by itself, put back it stands at its end; undo takes both back.
+  await canvas(desk).locator('.placed-inline').click();
+  await desk.getByRole('complementary').getByRole('button', { name: 'Where it stands' }).click();
+  await desk.getByLabel('In the line of').selectOption({ label: 'no text: a place of its own' });
+  await expect(words).not.toContainText('104');
+  await expect(canvas(desk).locator('.placed-object .page-value')).toHaveText('104');
+  await canvas(desk).press('Control+z');
+  await expect(words).toContainText('alive are 104');
+
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
+  const coming = desk.waitForEvent('download');
+  await desk.getByRole('button', { name: 'Save as PDF' }).click();
+  const path = info.outputPath('sentence.pdf');
+  await (await coming).saveAs(path);
+  expect(poppler('pdftotext', '-f', '3', path, '-')).toMatch(/Of all plants,\s+alive are\s+104/);
+});

@@ -103,11 +103,15 @@ export function PlacedThing(props: {
     }),
     [millimetres.width, millimetres.height, apart],
   );
+  const isThere = useRef(false);
+  isThere.current = tether !== undefined;
   useEffect(() => {
     if (!box.current) return;
     const observer = new ResizeObserver(([entry]) => {
       const { width, height } = entry!.contentRect;
-      surface.measured(thing.id, { width: width / PIXELS_PER_MM, height: height / PIXELS_PER_MM });
+      const isDrawn = isThere.current && !box.current?.querySelector('[data-pending]');
+      const size = { width: width / PIXELS_PER_MM, height: height / PIXELS_PER_MM };
+      surface.measured(thing.id, size, isDrawn);
     });
     observer.observe(box.current);
     return () => observer.disconnect();

@@ -27,7 +27,14 @@ import {
   Superscript as SuperscriptIcon,
   Underline,
 } from 'lucide-react';
-import { type CSSProperties, createContext, useContext, useEffect, useRef } from 'react';
+import {
+  type CSSProperties,
+  createContext,
+  useContext,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+} from 'react';
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { InlineValue } from './InlineValue.tsx';
@@ -107,7 +114,7 @@ function withoutRest(nodes: readonly unknown[]): unknown[] {
 }
 
 /** A text of a page while it is written in: letters of other kinds, lists, and values in the line. */
-export default function RichWriting(props: {
+export function RichWriting(props: {
   documentId: string;
   surface: PageSurface;
   thing: TextThing;
@@ -122,7 +129,6 @@ export default function RichWriting(props: {
   const editor = useEditor({
     extensions: EXTENSIONS,
     content: { type: 'doc', content: richOf(first.current) },
-    autofocus: 'all',
     editorProps: {
       attributes: { 'aria-label': 'Words', role: 'textbox', 'aria-multiline': 'true' },
       // Words of other programs come as words: their sizes and colours are those of the text.
@@ -138,6 +144,11 @@ export default function RichWriting(props: {
     if (blocks && !isLeft) surface.setCaret(caretOf(editor, thing.id, blocks));
     onDone();
   };
+  // At once: what is typed in the next moment is meant for it, and would be taken for keys of the page.
+  useLayoutEffect(() => {
+    editor?.view.dom.focus({ preventScroll: true });
+    editor?.commands.selectAll();
+  }, [editor]);
   const doneNow = useRef(done);
   doneNow.current = done;
   // Whoever leaves the page has written what is there.

@@ -1,14 +1,12 @@
 import { fontSizeFor, PIXELS_PER_MM } from '@tether/core';
 import { richOf, type TextThing as Text } from '@tether/documents';
-import { type CSSProperties, lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { type CSSProperties, useEffect, useRef, useState } from 'react';
 import { InMillimetres } from './DrawnThing.tsx';
 import { InlineValue } from './InlineValue.tsx';
 import { CAPITALS, PAGE_FONT } from './page-letters.ts';
 import type { PageSurface } from './page-surface.ts';
 import { RichText } from './RichText.tsx';
-
-/** It comes when somebody writes. */
-const RichWriting = lazy(() => import('./RichWriting.tsx'));
+import { RichWriting } from './RichWriting.tsx';
 
 /** How the letters of a text are set. */
 function letterStyle({ letters, align, bold, colour, role }: Text): CSSProperties {
@@ -65,13 +63,11 @@ export function TextThing(props: {
         </InMillimetres>
       )}
       {isWriting ? (
-        <Suspense>
-          <RichWriting
-            {...{ documentId, surface, thing }}
-            onDone={onWritten}
-            style={letterStyle(thing)}
-          />
-        </Suspense>
+        <RichWriting
+          {...{ documentId, surface, thing }}
+          onDone={onWritten}
+          style={letterStyle(thing)}
+        />
       ) : (
         <div
           ref={box}

@@ -152,7 +152,14 @@ export class PageDocument {
     this.undoing.captureTimeout = 0;
   }
 
+  /** Within a step what was changed is read as it is now; others are told of it at its end. */
+  private readAnew(id: string): void {
+    this.known.delete(id);
+    this.sorted = null;
+  }
+
   add(thing: Thing): void {
+    this.readAnew(thing.id);
     writePart(this.parts('things'), thing.kind === 'object' ? withoutDressing(thing) : thing);
   }
 
@@ -161,12 +168,14 @@ export class PageDocument {
   }
 
   remove(id: string): void {
+    this.readAnew(id);
     this.parts('things').delete(id);
   }
 
   changePart(list: PartList, id: string, change: Record<string, unknown>): void {
     const part = this.parts(list).get(id);
     if (!(part instanceof Y.Map)) return;
+    if (list === 'things') this.readAnew(id);
     for (const [name, value] of Object.entries(change)) {
       // Of a property that is many of one sort a single one is taken out by setting it to nothing.
       if (value === undefined) part.delete(name);

@@ -7,6 +7,7 @@ import {
   type Thing,
   tethersIn,
   thingSchema,
+  type ViewThing,
   valueIn,
 } from '@tether/documents';
 import * as Y from 'yjs';
@@ -184,6 +185,39 @@ describe('objects on a page', () => {
   });
 });
 
+describe('a dimension in a plan', () => {
+  it('measures the same places of the plan when its view is moved, made smaller, or shows it otherwise', () => {
+    const surface = open();
+    const view = put(surface, {
+      ...{ kind: 'view', x: 40, y: 40, width: 200, height: 100, hash: '0'.repeat(64) },
+      ...{ pixelWidth: 100, pixelHeight: 50, trueWidth: 20_000, scale: 1 / 100 },
+      centre: { x: 10_000, y: 5_000 },
+    });
+    const measure = put(surface, {
+      ...{ kind: 'dimension', x: 60, y: 60, to: { x: 50, y: 0 }, view: view.id },
+    });
+    const stands = () => {
+      const thing = surface.pages.thing(measure.id)!;
+      return thing.kind === 'dimension' ? [thing.x, thing.y, thing.to.x, thing.to.y] : [];
+    };
+    surface.choose([view.id]);
+    // Smaller by 40 mm at the right, its middle is 20 mm further left, and what it shows with it.
+    surface.setBox(view.id, { x: 40, y: 40, width: 160, height: 100, turn: 0 });
+    expect(stands()).toEqual([40, 60, 50, 0]);
+    surface.changeChosen(() => ({ scale: 1 / 200 }));
+    expect(stands()[2]).toBe(25);
+    surface.undo();
+    surface.changeChosen(() => ({ planTurn: 90 }));
+    expect(stands().slice(2)).toEqual([0, 50]);
+    surface.undo();
+    surface.undo();
+    expect(stands()).toEqual([60, 60, 50, 0]);
+    // A plan that is half as large as was thought: so is what is measured in it, on the sheet.
+    setTrueWidth(surface, surface.pages.thing(view.id) as ViewThing, 10_000);
+    expect(stands()[2]).toBe(25);
+  });
+});
+
 describe('a new object', () => {
   const thingOf = (surface: PageSurface, nth: number) => surface.pages.objectThing(id(nth))!;
 
@@ -317,6 +351,14 @@ describe('values in the lines of a text', () => {
     expect(tethersIn(richOf(copy as TextThing))).toEqual([second]);
     surface.removeChosen();
     expect(surface.objects()).toEqual([id(7)]);
+    // Two that are taken out of one line in one step.
+    const other = value(surface, 8);
+    surface.putInText(id(8), sentence.id);
+    surface.choose([other.id, surface.pages.objectThing(id(7))!.id]);
+    surface.removeChosen();
+    expect([surface.objects(), now(surface, sentence).text]).toEqual([[], 'Alive: ']);
+    surface.undo();
+    surface.remove(id(8));
     surface.remove(id(7));
     expect([surface.objects(), now(surface, sentence).text]).toEqual([[], 'Alive: ']);
   });

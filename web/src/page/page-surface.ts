@@ -46,8 +46,8 @@ import { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, FixedCell, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
 import { copiesOf } from './copies.ts';
 import { ThingsOnLayers } from './layers.ts';
+import { measuredIn } from './measured-in.ts';
 import type { PageDocument } from './page-document.ts';
-import { measuredIn } from './plans.ts';
 import { round } from './round.ts';
 import { CORNERS, type Corner, cornerPlace, type Stand } from './stands.ts';
 import { boxesOf } from './thing-boxes.ts';
@@ -220,14 +220,16 @@ export class PageSurface implements Surface {
     return this.boxes.boxes;
   }
 
-  /** How large an object came out. */
-  measured(id: string, size: Size): void {
+  /** How large an object came out; or what stands there until it is drawn. */
+  measured(id: string, size: Size, isDrawn = true): void {
     const before = this.sizes.get(id);
     const isNear = (a: number, b: number) => Math.abs(a - b) < 0.05;
-    if (before && isNear(before.width, size.width) && isNear(before.height, size.height)) return;
+    const isAsBefore =
+      before && isNear(before.width, size.width) && isNear(before.height, size.height);
+    if (isAsBefore && !(isDrawn && this.cornering.has(id))) return;
     this.sizes.set(id, size);
     this.sizesAt++;
-    const corner = this.cornering.get(id);
+    const corner = isDrawn ? this.cornering.get(id) : undefined;
     const thing = corner && this.pages.thing(id);
     if (thing) {
       // How large it is is known only now: that it comes into its corner belongs to its being placed.

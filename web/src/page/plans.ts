@@ -1,13 +1,6 @@
-import {
-  isIn,
-  onPlan,
-  onSheet,
-  PIXELS_PER_MM,
-  type PlanView,
-  type Point,
-  scaleToFit,
-} from '@tether/core';
+import { isIn, onPlan, PIXELS_PER_MM, type Point, scaleToFit } from '@tether/core';
 import { type MarksThing, type Thing, thingSchema, type ViewThing } from '@tether/documents';
+import { measuredIn, planAround } from './measured-in.ts';
 import type { PageSurface } from './page-surface.ts';
 import { round } from './round.ts';
 
@@ -32,37 +25,6 @@ export function addPlan(
       centre: { x: size.width / 2, y: size.height / 2 },
     }),
   ]);
-}
-
-/**
- * Dimensions of a view as they stand after it changed, by their names: at the same places of the plan. `factor`: how much
- * larger the plan is in truth than it was.
- */
-export function measuredIn(
-  things: readonly Thing[],
-  before: ViewThing,
-  after: ViewThing,
-  factor = 1,
-): [id: string, change: { x: number; y: number; to: Point }][] {
-  const [old, next] = [planAround(before), planAround(after)];
-  const moved = (place: Point): Point => {
-    const { x, y } = onPlan(old, place);
-    return onSheet(next, { x: x * factor, y: y * factor });
-  };
-  return things.flatMap((thing) => {
-    if (thing.kind !== 'dimension' || thing.view !== before.id) return [];
-    const from = moved(thing);
-    const to = moved({ x: thing.x + thing.to.x, y: thing.y + thing.to.y });
-    const change = { x: round(from.x), y: round(from.y) };
-    return [
-      [thing.id, { ...change, to: { x: round(to.x - change.x), y: round(to.y - change.y) } }],
-    ];
-  });
-}
-
-/** A view as the core reckons with it, on its sheet. */
-function planAround({ x, y, width, height, scale, centre, planTurn }: ViewThing): PlanView {
-  return { box: { x, y, width, height }, scale, centre, turn: planTurn };
 }
 
 /** Says how wide a plan is in truth; what is marked and shown of it stays where it is in the plan. */

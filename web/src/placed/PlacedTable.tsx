@@ -45,7 +45,7 @@ interface Props {
 }
 
 /** Gives a part of a folded table its place. */
-export type PartSlot = (nth: number, part: ReactNode) => ReactNode;
+type PartSlot = (nth: number, part: ReactNode) => ReactNode;
 
 /** How a cell stands to being corrected in the document. */
 export type EditMark =
