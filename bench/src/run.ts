@@ -282,7 +282,7 @@ function found(file: string, what: string): string {
   ].join('\n');
 }
 const seen = found('screens.json', 'screen');
-const sheets = found('sheets.json', 'what');
+const sheets = [found('sheets.json', 'what'), found('slides.json', 'what')].join('\n\n');
 const keeping = found('keeping.json', 'work');
 const writing = found('writing.json', 'work');
 console.log([times, space, rest, computed, writing, seen, sheets, keeping].join('\n\n'));

@@ -207,3 +207,93 @@ test('a full sheet', async ({ browser }) => {
   await writeFile('.run/bench/sheets.json', JSON.stringify(lines));
   await product.stop();
 });
+
+/** A deck of so many slides, each with a title and a table of its own. */
+async function deckOf(page: Page, product: Product, count: number): Promise<string> {
+  const api = page.context().request;
+  const at = (path: string) => `${product.address}/api${path}`;
+  const folders = (await (await api.get(at('/sources'))).json()) as {
+    sources: { id: string; path: string }[];
+  }[];
+  const counts = folders
+    .flatMap(({ sources }) => sources)
+    .find(({ path }) => path === 'planting-counts.xlsx')!;
+  const made = await api.post(at('/documents'), {
+    data: { kind: 'slides', name: `A deck of ${count}` },
+  });
+  const { id, version, content } = (await made.json()) as {
+    id: string;
+    version: number;
+    content: object;
+  };
+  const pages: object[] = [];
+  const things: object[] = [];
+  for (let nth = 0; nth < count; nth++) {
+    const slide = randomUUID();
+    pages.push({ id: slide, order: nth, arrangement: 'title and words', notes: '' });
+    const placed = await api.post(at(`/documents/${id}/tethers`), {
+      data: {
+        sourceId: counts.id,
+        reach: {
+          ...{ kind: 'block', sheet: 'Counts' },
+          area: { top: 4, left: 1, bottom: 17, right: 7 },
+        },
+        ...{ name: `Table ${nth + 1}`, form: 'table' },
+      },
+    });
+    const { id: tetherId } = (await placed.json()) as { id: string };
+    const base = { page: slide, x: 16 };
+    things.push(
+      {
+        ...{ ...base, id: randomUUID(), kind: 'text', order: nth * 2, y: 12, role: 'title' },
+        ...{ width: 222, height: 16, letters: 7, text: `Slide ${nth + 1}` },
+      },
+      {
+        ...{ ...base, id: randomUUID(), kind: 'object', order: nth * 2 + 1, y: 34 },
+        ...{ tetherId, form: 'table' },
+      },
+    );
+  }
+  const saved = await api.put(at(`/documents/${id}/content`), {
+    data: { version, content: { ...content, pages, things } },
+  });
+  expect(await saved.text()).toContain('version');
+  return id;
+}
+
+test('decks of few and of many slides', async ({ browser }) => {
+  const product = await Product.start();
+  const page = await product.window(browser, 'Ines Fallow');
+  const session = await page.context().newCDPSession(page);
+  await session.send('Performance.enable', { timeDomain: 'threadTicks' });
+  const decks = new Map<number, string>();
+  for (const count of [6, 60]) decks.set(count, await deckOf(page, product, count));
+  const lines: { what: string; measured: string }[] = [];
+  // Each once before it counts, then in turn, so that neither is the warmer one.
+  const times = new Map<number, number[]>([
+    [6, []],
+    [60, []],
+  ]);
+  for (let round = 0; round < 4; round++) {
+    for (const [count, id] of decks) {
+      await page.goto('about:blank');
+      await page.goto(`${product.address}/documents/${id}`);
+      await expect(page.getByRole('application').getByRole('table')).toBeVisible();
+      await page.waitForFunction(
+        () =>
+          document.querySelectorAll('nav [data-thing] table').length > 2 &&
+          document.querySelector('[data-pending]') === null,
+      );
+      if (round > 0) times.get(count)!.push(await measured(session, 'TaskDuration'));
+    }
+  }
+  for (const [count, all] of times) {
+    const median = all.sort((a, b) => a - b)[1]!;
+    const what = `${count} slides, CPU until the first and the overview are drawn`;
+    lines.push({ what, measured: `${Math.round(median * 1000)} ms` });
+    console.log(what, lines.at(-1)!.measured);
+  }
+  await mkdir('.run/bench', { recursive: true });
+  await writeFile('.run/bench/slides.json', JSON.stringify(lines));
+  await product.stop();
+});
