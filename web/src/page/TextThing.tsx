@@ -46,8 +46,12 @@ export function TextThing(props: {
   const [isCut, setCut] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is measured changes with the thing
   useEffect(() => {
-    const element = box.current;
-    setCut(element !== null && element.scrollHeight > element.clientHeight + 2);
+    // All texts of a page together, so that it is laid out once for them.
+    const frame = requestAnimationFrame(() => {
+      const element = box.current;
+      setCut(element !== null && element.scrollHeight > element.clientHeight + 2);
+    });
+    return () => cancelAnimationFrame(frame);
   }, [thing]);
   return (
     <>

@@ -42,6 +42,8 @@ export class PageDocument {
   private readonly collided = new Set<(collision: Collision) => void>();
   private readonly known = new Map<string, Thing | null>();
   private sorted: readonly Thing[] | null = null;
+  private sortedPages: readonly AnyPage[] | null = null;
+  private sortedLayers: readonly Layer[] | null = null;
   private readonly undoing: Y.UndoManager;
   private lastSort: string | null = null;
   private lastStep = 0;
@@ -113,17 +115,20 @@ export class PageDocument {
     return found?.kind === 'object' ? found : null;
   }
 
-  pages(): AnyPage[] {
-    return inOrder(this.read('pages') as unknown as AnyPage[]);
+  /** All pages in their order: the same list for as long as none changes, since many ask. */
+  pages(): readonly AnyPage[] {
+    this.sortedPages ??= inOrder(this.read('pages') as unknown as AnyPage[]);
+    return this.sortedPages;
   }
 
-  layers(): Layer[] {
-    return inOrder(
+  layers(): readonly Layer[] {
+    this.sortedLayers ??= inOrder(
       this.read('layers').flatMap((each) => {
         const read = layerSchema.safeParse(each);
         return read.success ? [read.data] : [];
       }),
     );
+    return this.sortedLayers;
   }
 
   settings(): Record<string, unknown> {
@@ -158,6 +163,11 @@ export class PageDocument {
     this.sorted = null;
   }
 
+  private readPartsAnew(): void {
+    this.sortedPages = null;
+    this.sortedLayers = null;
+  }
+
   add(thing: Thing): void {
     this.readAnew(thing.id);
     writePart(this.parts('things'), thing.kind === 'object' ? withoutDressing(thing) : thing);
@@ -176,6 +186,7 @@ export class PageDocument {
     const part = this.parts(list).get(id);
     if (!(part instanceof Y.Map)) return;
     if (list === 'things') this.readAnew(id);
+    this.readPartsAnew();
     for (const [name, value] of Object.entries(change)) {
       // Of a property that is many of one sort a single one is taken out by setting it to nothing.
       if (value === undefined) part.delete(name);
@@ -184,10 +195,12 @@ export class PageDocument {
   }
 
   addPart(list: PartList, part: { id: string } & Record<string, unknown>): void {
+    this.readPartsAnew();
     writePart(this.parts(list), part);
   }
 
   removePart(list: PartList, id: string): void {
+    this.readPartsAnew();
     this.parts(list).delete(id);
   }
 
@@ -228,6 +241,7 @@ export class PageDocument {
 
   private readonly heard = (events: Y.YEvent<Y.AbstractType<unknown>>[], by: Y.Transaction) => {
     const things = this.parts('things') as unknown as Y.AbstractType<unknown>;
+    this.readPartsAnew();
     for (const event of events) {
       if (event.target === things) {
         for (const id of event.changes.keys.keys()) this.known.delete(id);

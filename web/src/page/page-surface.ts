@@ -623,7 +623,7 @@ export class PageSurface implements Surface {
   }
 
   objects(): string[] {
-    const pages = this.pages.pages();
+    const pages = [...this.pages.pages()];
     const things = [...this.pages.things()];
     return objectsOnPages({ settings: {}, pages, layers: [], things }).map(
       ({ tetherId }) => tetherId,

@@ -57,13 +57,13 @@ function startWatch(root: Element | null, rootMargin: string): Watch {
   return { observer, told };
 }
 
-/** Whether a box is near the screen; never asked where everything is drawn. */
-export function useNear(box: RefObject<Element | null>): boolean {
+/** Whether a box is near the screen; never asked where everything is drawn. `around`: how near, in pixels. */
+export function useNear(box: RefObject<Element | null>, around = AROUND): boolean {
   const isAsked = useContext(Drawing) === 'near';
   const [isNear, setNear] = useState(false);
   useEffect(
-    () => (isAsked && box.current ? watchNear(box.current, AROUND, setNear) : undefined),
-    [isAsked, box],
+    () => (isAsked && box.current ? watchNear(box.current, around, setNear) : undefined),
+    [isAsked, box, around],
   );
   return isNear;
 }

@@ -25,6 +25,8 @@ import { useNear } from '../placed/nearness.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { slideGround } from './ground.tsx';
 
+/** Pixels around what is seen of the overview: a few slides, since each is a whole page. */
+const SOON = '240px 0px';
 const WIDTH = 132;
 
 /** All slides of a deck, small, in their order; they are dragged into another one, also by keys. */
@@ -91,7 +93,7 @@ function SlideItem(props: {
   const { surface, documentId, slide, nth, isShown, isOnly, isAllowed } = props;
   const sortable = useSortable({ id: slide.id });
   const box = useRef<HTMLButtonElement>(null);
-  const isNear = useNear(box);
+  const isNear = useNear(box, SOON);
   const { width, height } = surface.size(slide);
   const scale = WIDTH / (width * PIXELS_PER_MM);
   const remove = () => {
