@@ -100,6 +100,10 @@ export interface KeptPicture {
   /** Pixels. */
   width: number;
   height: number;
+  /** It is a drawing of lines and areas alone: in grey these stay lines and areas, `?grey`. */
+  isLines: boolean;
+  /** It says how large it is in truth. */
+  hasUnit: boolean;
 }
 
 /** A part of a drawing that can be left out when it is shown: a named group of its SVG. */

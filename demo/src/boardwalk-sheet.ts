@@ -128,7 +128,7 @@ export const BOARDWALK_SHEET: DemoPages = {
       trueWidth: PLAN.width,
     };
     const view = (at: number, y: number, chainage: number, words: string) => ({
-      ...{ ...base(at), id: VIEWS[at]!, kind: 'view', alt: words, ...pictured },
+      ...{ ...base(at), id: VIEWS[at]!, kind: 'view', isLines: true, alt: words, ...pictured },
       ...{ x: 25, y, width: 208, height: 70, scale: 1 / 50, north: at === 0 ? 20 : null },
       centre: { x: AXIS.from + chainage * 1000, y: AXIS.y },
     });

@@ -304,10 +304,25 @@ test('layers of the sheet and of the plan, a schedule in its corner whose parts 
     .setInputFiles({ name: 'plan.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(layered) });
   const plan = sheet(desk).getByRole('img', { name: 'plan' });
   await expect(plan).toBeVisible();
+  await expect(panel(desk)).not.toContainText('this is a guess');
   await panel(desk).getByRole('checkbox', { name: 'Marsh' }).click();
   await expect(plan).toHaveAttribute('src', /without=1$/);
   await expect(panel(desk).getByRole('checkbox', { name: 'Deck' })).toBeChecked();
   await desk.keyboard.press('Escape');
+
+  // A plan without a unit says that it is a guess, until somebody says how large it is.
+  await rail(desk)
+    .getByLabel('Plan to put in')
+    .setInputFiles({
+      ...{ name: 'bare.svg', mimeType: 'image/svg+xml' },
+      buffer: Buffer.from(layered.replaceAll('00mm', '00')),
+    });
+  await expect(panel(desk)).toContainText('this is a guess');
+  await field(desk, 'Plan is wide').fill('26');
+  await field(desk, 'Plan is wide').press('Enter');
+  await expect(panel(desk)).not.toContainText('this is a guess');
+  await sheet(desk).press('Delete');
+  await expect(sheet(desk).getByRole('img', { name: 'bare' })).toHaveCount(0);
 
   // Into the corner where the title block lies: above it, within the frame.
   const place = await openPlace(desk, 'Works', /boardwalk-piles/);

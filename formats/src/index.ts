@@ -6,11 +6,18 @@ export { openSource, type ReadingOptions, SOURCE_ENDINGS } from './open-source.t
 export { PackageFile } from './package/package-file.ts';
 export { replaceFile } from './package/replace-file.ts';
 export { type ZipPart, zipParts } from './package/zip-parts.ts';
+export { inGrey, isLinesOnly } from './picture/drawing-grey.ts';
 export {
   drawingLayers,
   withoutLayers,
 } from './picture/drawing-layers.ts';
-export { PICTURE_TYPES, type Picture, type PictureType, readPicture } from './picture/picture.ts';
+export {
+  PICTURE_TYPES,
+  type Picture,
+  type PictureType,
+  readPicture,
+  saysItsSize,
+} from './picture/picture.ts';
 export { planLines } from './plan-lines.ts';
 export type { OpenSource } from './source.ts';
 export { printSource, type SourcePrint } from './taking/print-source.ts';

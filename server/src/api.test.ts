@@ -458,12 +458,27 @@ describe('pictures of documents', () => {
       hash: expect.stringMatching(/^[0-9a-f]{64}$/),
       width: 120,
       height: 80,
+      isLines: true,
+      hasUnit: false,
     });
     expect((await take(ines, drawing())).body).toEqual(first.body);
     const sent = await ines.get(`/api/pictures/${first.body.hash}`);
     expect(sent.headers['content-type']).toBe('image/svg+xml');
     expect(sent.headers['content-security-policy']).toMatch(/^sandbox; default-src 'none'/);
     expect(sent.body.toString()).toBe(drawing().toString());
+  });
+
+  test('are sent without layers that are not wanted, and in grey', async () => {
+    const plan = drawing('<g id="marsh"><path fill="#ff0000"/></g><g><title>Deck</title></g>');
+    const { hash } = (await take(ines, plan)).body as { hash: string };
+    expect((await ines.get(`/api/pictures/${hash}/layers`)).body).toEqual([
+      { key: '1', name: 'marsh' },
+      { key: '2', name: 'Deck' },
+    ]);
+    const less = await ines.get(`/api/pictures/${hash}?without=2&grey`);
+    expect(less.body.toString()).toContain(':root>g:nth-of-type(2){display:none!important}');
+    expect(less.body.toString()).toContain('fill="#363636"');
+    expect((await ines.get(`/api/pictures/${'0'.repeat(64)}/layers`)).status).toBe(404);
   });
 
   test('are refused where they are none, hold more than a drawing, or are too large', async () => {

@@ -145,6 +145,8 @@ export const thingSchema = z.discriminatedUnion('kind', [
     ...pictured,
     /** Millimetres that the whole plan is wide in truth. */
     trueWidth: z.number().positive().max(MOST_TRUE),
+    /** Whether that is known: its file says it, or somebody did. */
+    isSized: z.boolean().default(true),
     /** Millimetres of the sheet for one of the plan. */
     scale: z.number().min(1e-7).max(1e4),
     /** The place of the plan in the middle of the view. */
@@ -152,6 +154,8 @@ export const thingSchema = z.discriminatedUnion('kind', [
     /** How the plan is turned in it; degrees, clockwise. */
     planTurn: z.number().min(-360).max(360).default(0),
     isGrey: z.boolean().default(false),
+    /** Its plan is lines and areas alone, which stay what they are in grey. */
+    isLines: z.boolean().default(false),
     /** Layers of the plan’s own file that are not shown, by their keys. */
     without: z
       .array(

@@ -1,5 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
-import { readPicture } from './picture.ts';
+import { readPicture, saysItsSize } from './picture.ts';
 
 const svg = (inner: string, attributes = 'width="120" height="80"') =>
   Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${inner}</svg>`);
@@ -130,5 +130,20 @@ describe('an SVG is a drawing and nothing else', () => {
       '<!DOCTYPE svg [<!ENTITY a "b">]><svg xmlns="http://www.w3.org/2000/svg" width="1" height="1"/>',
     );
     expect(readPicture(bytes)).toMatchObject({ ok: false });
+  });
+});
+
+describe('how large a plan is in truth', () => {
+  it('is said by a drawing with a unit of length, and by nothing else', () => {
+    for (const unit of ['mm', 'cm', 'in', 'pt', 'MM'])
+      expect(saysItsSize(svg('', `width="26000${unit}" height="7000${unit}"`))).toBe(true);
+    for (const size of [
+      'width="26000" height="7000"',
+      'width="260px"',
+      'viewBox="0 0 9 9"',
+      'width="100%"',
+    ])
+      expect(saysItsSize(svg('', size))).toBe(false);
+    expect(saysItsSize(PNG)).toBe(false);
   });
 });

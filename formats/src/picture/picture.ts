@@ -14,6 +14,19 @@ export interface Picture {
   height: number;
 }
 
+/** Units of true lengths (CSS Values and Units Level 4, 6.2): a pixel is a dot, whatever it is called. */
+const TRUE_LENGTH = /\d\s*(mm|cm|q|in|pt|pc)\s*$/i;
+
+/** Whether a drawing says how large it is in truth; a picture of dots never does. */
+export function saysItsSize(bytes: Buffer): boolean {
+  try {
+    const { name, attributes } = parseXml(bytes);
+    return name === 'svg' && TRUE_LENGTH.test(attributes.width ?? '');
+  } catch {
+    return false;
+  }
+}
+
 const TYPE_OF: Partial<Record<string, PictureType>> = {
   png: 'image/png',
   jpg: 'image/jpeg',

@@ -49,7 +49,11 @@ export function outputRoutes(services: Services): Router {
       if (!read.ok) return refuse(response, read.fault);
       const hash = await keepPicture(db, read.value, done.value);
       const { width, height } = read.value;
-      answer(response, ok({ hash, width, height } satisfies KeptPicture), 201);
+      answer(
+        response,
+        ok({ hash, width, height, isLines: false, hasUnit: false } satisfies KeptPicture),
+        201,
+      );
     },
   );
   /**

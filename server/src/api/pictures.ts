@@ -1,6 +1,13 @@
 import type { KeptPicture, PictureLayer } from '@tether/contract';
 import { fault, ok } from '@tether/core';
-import { drawingLayers, readPicture, withoutLayers } from '@tether/formats';
+import {
+  drawingLayers,
+  inGrey,
+  isLinesOnly,
+  readPicture,
+  saysItsSize,
+  withoutLayers,
+} from '@tether/formats';
 import { Router } from 'express';
 import { findPicture, keepPicture } from '../db/pictures.ts';
 import type { Services } from '../services.ts';
@@ -19,7 +26,9 @@ export function documentPictureRoutes(services: Services): Router {
     if (!read.ok) return refuse(response, read.fault);
     const hash = await keepPicture(db, read.value, bytes);
     const { width, height } = read.value;
-    answer(response, ok({ hash, width, height } satisfies KeptPicture), 201);
+    const isLines = read.value.type === 'image/svg+xml' && isLinesOnly(bytes);
+    const hasUnit = saysItsSize(bytes);
+    answer(response, ok({ hash, width, height, isLines, hasUnit } satisfies KeptPicture), 201);
   });
   return router;
 }
@@ -40,8 +49,9 @@ export function pictureRoutes({ db }: Services): Router {
     const hidden = String(request.query.without ?? '')
       .split(',')
       .filter(Boolean);
-    const isDrawing = found.type === 'image/svg+xml' && hidden.length > 0;
-    response.end(isDrawing ? withoutLayers(found.bytes, hidden) : found.bytes);
+    const isDrawing = found.type === 'image/svg+xml';
+    const shown = isDrawing && hidden.length > 0 ? withoutLayers(found.bytes, hidden) : found.bytes;
+    response.end(isDrawing && request.query.grey !== undefined ? inGrey(shown) : shown);
   });
   // What can be left out of a picture by `without`: nothing of one that is no drawing.
   router.get('/:hash/layers', async (request, response) => {

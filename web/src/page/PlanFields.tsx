@@ -199,7 +199,7 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
           : [],
       ),
   );
-  const [known] = dimensions;
+  const known = dimensions.at(-1);
   return (
     <>
       <NumberField
@@ -212,13 +212,20 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
         disabled={!isAllowed}
         onChange={(metres) => metres !== null && setTrueWidth(surface, thing, metres * 1000)}
       />
+      {!thing.isSized && (
+        <p className="text-sm text-behind">
+          Its file does not say how large it is in truth: this is a guess, and so is every length in
+          it.
+        </p>
+      )}
       <p className="text-sm text-muted">
         In truth {lengthWithUnit(Math.round(size.width))} ×{' '}
-        {lengthWithUnit(Math.round(size.height))}: as its file says, unless set here.
+        {lengthWithUnit(Math.round(size.height))}
+        {thing.isSized ? ': as its file says, unless set here.' : '.'}
       </p>
       {known ? (
         <NumberField
-          label="The dimension is"
+          label="Last dimension is"
           value={known.length / 1000}
           unit="m"
           min={0.001}

@@ -25,7 +25,10 @@ export function PlanView({ thing }: { thing: ViewThing }) {
     <>
       <div className="absolute inset-0 overflow-hidden">
         <img
-          src={pictureAddress(thing.hash, thing.without)}
+          src={pictureAddress(thing.hash, {
+            without: thing.without,
+            isGrey: thing.isGrey && thing.isLines,
+          })}
           alt={thing.alt}
           draggable={false}
           className="absolute max-w-none"
@@ -35,7 +38,8 @@ export function PlanView({ thing }: { thing: ViewThing }) {
             left: `${middle.x - width / 2}mm`,
             top: `${middle.y - height / 2}mm`,
             transform: thing.planTurn ? `rotate(${thing.planTurn}deg)` : undefined,
-            filter: thing.isGrey ? 'grayscale(1)' : undefined,
+            // In print a filter turns lines into dots: a plan of lines comes in grey from the server.
+            filter: thing.isGrey && !thing.isLines ? 'grayscale(1)' : undefined,
           }}
         />
       </div>

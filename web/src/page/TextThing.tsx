@@ -1,5 +1,6 @@
 import { fontSizeFor, PIXELS_PER_MM } from '@tether/core';
 import { richOf, type TextThing as Text } from '@tether/documents';
+import { TriangleAlert } from 'lucide-react';
 import { type CSSProperties, useEffect, useRef, useState } from 'react';
 import { InMillimetres } from './DrawnThing.tsx';
 import { InlineValue } from './InlineValue.tsx';
@@ -89,9 +90,14 @@ export function TextThing(props: {
         </div>
       )}
       {isCut && !isWriting && (
-        <p className="for-writers not-printed absolute top-full left-0 bg-white/90 font-sans text-[11px] whitespace-nowrap text-behind">
-          The text goes over its box: it is printed whole.
-        </p>
+        <span
+          role="img"
+          title="The text goes over its box: it is printed whole."
+          aria-label="The text goes over its box: it is printed whole."
+          className="for-writers not-printed absolute -right-4 bottom-0 text-behind"
+        >
+          <TriangleAlert size={14} aria-hidden />
+        </span>
       )}
     </>
   );

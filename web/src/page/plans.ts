@@ -1,3 +1,4 @@
+import type { KeptPicture } from '@tether/contract';
 import { isIn, onPlan, PIXELS_PER_MM, type Point, scaleToFit } from '@tether/core';
 import { type MarksThing, type Thing, thingSchema, type ViewThing } from '@tether/documents';
 import { measuredIn, planAround } from './measured-in.ts';
@@ -5,11 +6,7 @@ import type { PageSurface } from './page-surface.ts';
 import { round } from './round.ts';
 
 /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
-export function addPlan(
-  surface: PageSurface,
-  picture: { hash: string; width: number; height: number },
-  name: string,
-): void {
+export function addPlan(surface: PageSurface, picture: KeptPicture, name: string): void {
   const space = surface.space();
   const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
   const scale = scaleToFit(size, space);
@@ -20,6 +17,7 @@ export function addPlan(
   surface.add([
     thingSchema.parse({
       ...{ ...surface.fresh(), kind: 'view', hash: picture.hash, alt: name },
+      ...{ isLines: picture.isLines, isSized: picture.hasUnit },
       ...{ pixelWidth: picture.width, pixelHeight: picture.height, trueWidth: size.width },
       ...{ x: space.x, y: space.y, ...box, scale },
       centre: { x: size.width / 2, y: size.height / 2 },
@@ -33,7 +31,7 @@ export function setTrueWidth(surface: PageSurface, view: ViewThing, trueWidth: n
   const scaled = ({ x, y }: Point) => ({ x: x * factor, y: y * factor });
   surface.pages.step(() => {
     const after = { ...view, trueWidth, centre: scaled(view.centre) };
-    surface.pages.change(view.id, { trueWidth, centre: after.centre });
+    surface.pages.change(view.id, { trueWidth, centre: after.centre, isSized: true });
     for (const [id, change] of measuredIn(surface.pages.things(), view, after, factor)) {
       surface.pages.change(id, change);
     }

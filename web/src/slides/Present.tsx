@@ -110,8 +110,22 @@ function useHoldWhile(saved: DocumentDetail, isOn: boolean) {
   }, [setHold, id]);
   const endNow = useRef(end);
   endNow.current = end;
-  // Whoever leaves the page in another way ends it as well.
+  // Whoever leaves the page in another way ends it as well, also by closing the window: then only what outlives it is sent.
   useEffect(() => () => endNow.current(), []);
+  useEffect(() => {
+    const closed = () => {
+      if (!isOurs.current) return;
+      isOurs.current = false;
+      void fetch(`/api/documents/${id}/hold`, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ isHeld: false }),
+        keepalive: true,
+      });
+    };
+    window.addEventListener('pagehide', closed);
+    return () => window.removeEventListener('pagehide', closed);
+  }, [id]);
   return {
     isWanted: isWanted || isHeld,
     setWanted,
@@ -293,7 +307,7 @@ function Speaker(props: {
       </div>
       <div className="grid min-h-0 flex-1 grid-cols-[3fr_2fr] gap-4">
         <div className="flex min-h-0 flex-col gap-3">
-          <SmallSlide {...{ saved, surface, page }} width={560} />
+          <SmallSlide {...{ saved, surface, page }} />
           <section aria-label="Notes" className="min-h-0 flex-1 overflow-auto bg-white p-3">
             <p className="text-[15px] leading-6 whitespace-pre-wrap">
               {slideOf(page).notes || <span className="text-muted">No notes to this slide.</span>}
@@ -302,7 +316,7 @@ function Speaker(props: {
         </div>
         <div className="flex min-h-0 flex-col gap-3 overflow-auto">
           <h2 className="text-sm font-semibold text-muted">{next ? 'Next' : 'The last slide'}</h2>
-          {next && <SmallSlide {...{ saved, surface }} page={next} width={340} />}
+          {next && <SmallSlide {...{ saved, surface }} page={next} />}
           <section aria-label="Figures that are behind" className="bg-white p-3">
             <h2 className="text-sm font-semibold text-muted">Seen by you alone</h2>
             {behind.length === 0 ? (
@@ -328,16 +342,25 @@ function SmallSlide(props: {
   saved: DocumentDetail;
   surface: PageSurface;
   page: Parameters<typeof slideOf>[0];
-  width: number;
 }) {
-  const { saved, surface, page, width } = props;
+  const { saved, surface, page } = props;
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
   const size = surface.size(page);
   const scale = width / (size.width * PIXELS_PER_MM);
   return (
     <div
+      ref={box}
       inert
-      className="print-view relative shrink-0 overflow-hidden border border-hairline"
-      style={{ width, height: size.height * PIXELS_PER_MM * scale }}
+      // As wide as its column, and never so high that nothing is left for the notes.
+      className="print-view relative w-full max-w-[80vh] shrink-0 overflow-hidden border border-hairline"
+      style={{ height: size.height * PIXELS_PER_MM * scale }}
     >
       <div className="absolute origin-top-left" style={{ transform: `scale(${scale})` }}>
         <OnePage documentId={saved.id} {...{ surface, page }} ground={slideGround} />

@@ -1,3 +1,4 @@
+import type { KeptPicture } from '@tether/contract';
 import { type Fault, fault } from '@tether/core';
 import { useState } from 'react';
 import { faultOf, useTakePictureMutation } from '../../state/api.ts';
@@ -9,11 +10,7 @@ export const PICTURE_KINDS = 'image/png,image/jpeg,image/webp,image/svg+xml';
 const MOST_BYTES = 20 << 20;
 
 /** A picture that the server has. */
-export interface TakenPicture {
-  hash: string;
-  width: number;
-  height: number;
-}
+export type TakenPicture = KeptPicture;
 
 /** Pictures among what comes in; none where words or cells come along, which say more. */
 export function picturesAmong(data: DataTransfer | null): File[] {
