@@ -51,7 +51,7 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
         <b className="text-adrift">
           Somebody else set the {WORDS[first.property] ?? first.property} at the same time.
         </b>{' '}
-        It is {said(first.theirs)} now; yours was {said(first.mine)}.
+        It is {said(first.theirs, first.mine)} now; yours was {said(first.mine, first.theirs)}.
       </p>
       <Button
         kind="primary"
@@ -71,8 +71,22 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
   );
 }
 
-function said(value: unknown): string {
+/** A value in words; of two long texts where they part. */
+function said(value: unknown, other: unknown): string {
   if (typeof value === 'number') return String(Math.round(value * 100) / 100);
-  if (typeof value === 'string') return `“${value.slice(0, 80)}”`;
+  if (typeof value === 'string') return `“${fromWhereTheyPart(value, String(other))}”`;
   return value === null || value === undefined ? 'not set' : 'another one';
+}
+
+/** Letters shown of a text, and of what stands before the place where it parts from another. */
+const SHOWN = 120;
+const BEFORE = 20;
+
+function fromWhereTheyPart(text: string, other: string): string {
+  if (text.length <= SHOWN) return text;
+  let at = 0;
+  while (at < text.length && text[at] === other[at]) at++;
+  const from = Math.max(0, Math.min(at - BEFORE, text.length - SHOWN));
+  const to = from + SHOWN;
+  return `${from > 0 ? '… ' : ''}${text.slice(from, to)}${to < text.length ? ' …' : ''}`;
 }

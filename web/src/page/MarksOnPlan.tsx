@@ -98,8 +98,10 @@ function Key(props: { view: ViewThing; thing: MarksThing; meanings: readonly Col
   const step = Math.max(size, letters) * 1.5;
   const room = Math.max(1, Math.floor((view.height - 2 * (KEY.inset + KEY.padding)) / step));
   // What has no room is counted: nothing is left out without a word.
-  const shown = meanings.length <= room ? meanings : meanings.slice(0, room - 1);
+  const shown = meanings.length < room ? meanings : meanings.slice(0, Math.max(0, room - 2));
   const words = [
+    // What all of them are.
+    thing.colours?.column ?? '',
     ...shown.map(({ text }) => text),
     ...(shown.length < meanings.length ? [`and ${meanings.length - shown.length} more`] : []),
   ];
@@ -116,16 +118,16 @@ function Key(props: { view: ViewThing; thing: MarksThing; meanings: readonly Col
           key={text}
           transform={`translate(${KEY.padding + size / 2} ${KEY.padding + size / 2 + at * step})`}
         >
-          {shown[at] && (
+          {shown[at - 1] && (
             <path
               d={SYMBOLS[symbol](size)}
-              fill={shown[at].colour}
-              stroke={symbol === 'cross' ? shown[at].colour : colour}
+              fill={shown[at - 1]!.colour}
+              stroke={symbol === 'cross' ? shown[at - 1]!.colour : colour}
               strokeWidth={0.35}
             />
           )}
           <text
-            x={size / 2 + 1}
+            x={at === 0 ? -size / 2 : size / 2 + 1}
             y={letters / 2}
             fontFamily={PAGE_FONT}
             fontSize={fontSizeFor(letters, CAPITALS)}

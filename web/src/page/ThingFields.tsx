@@ -295,18 +295,20 @@ function PlaceFields(props: {
           )}
         </>
       )}
-      <SelectField
-        label="Layer"
-        value={thing.layer ?? NO_LAYER}
-        options={[
-          { value: NO_LAYER, label: 'the usual one' },
-          ...layers.map(({ id, name }: Layer) => ({ value: id, label: name })),
-        ]}
-        disabled={!isFree}
-        onChange={(layer) =>
-          surface.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
-        }
-      />
+      {layers.length > 0 && (
+        <SelectField
+          label="Layer"
+          value={thing.layer ?? NO_LAYER}
+          options={[
+            { value: NO_LAYER, label: 'the usual one' },
+            ...layers.map(({ id, name }: Layer) => ({ value: id, label: name })),
+          ]}
+          disabled={!isFree}
+          onChange={(layer) =>
+            surface.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
+          }
+        />
+      )}
       <div className="flex flex-wrap gap-0.5">
         {ALIGNMENTS.map(({ how, icon, label }) => (
           <IconButton

@@ -36,6 +36,7 @@ export function notesLeaf(content: SlidesContent): Leaf {
           <div
             className="border border-hairline"
             style={{
+              boxSizing: 'content-box',
               width: size.width * PIXELS_PER_MM,
               transform: `scale(${scale})`,
               transformOrigin: '0 0',

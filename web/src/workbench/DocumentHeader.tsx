@@ -195,10 +195,10 @@ function NameInput({ saved, isAllowed }: { saved: DocumentDetail; isAllowed: boo
     else if (wanted !== saved.name) void rename({ id: saved.id, name: wanted });
   };
   return (
-    <h1 className="min-w-0 shrink">
+    <h1 className="max-w-[340px] min-w-[80px] shrink">
       <input
         aria-label="Name of the document"
-        className="field-sizing-content max-w-[340px] min-w-[120px] truncate rounded-box border border-transparent bg-transparent px-1 font-heading text-[16px] font-semibold enabled:hover:border-hairline"
+        className="field-sizing-content max-w-full min-w-[80px] truncate rounded-box border border-transparent bg-transparent px-1 font-heading text-[16px] font-semibold enabled:hover:border-hairline"
         value={name}
         disabled={!isAllowed}
         maxLength={200}
