@@ -151,8 +151,8 @@ export const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) ===
 
 /**
  * What two people did at the same time: an object that both put in stands once; things on a page that somebody took out
- * meanwhile come onto the first one, since nobody's work goes without a word; a layer or thing that is gone is named by
- * none: a value whose text is gone stands for itself.
+ * meanwhile come onto the first one, since nobody's work goes without a word; a layer that is gone is named by none. What
+ * stands below or within a thing that is gone keeps saying so: it stands for itself until that comes back by undo.
  */
 function mend(doc: Y.Doc): void {
   const things = sharedParts(doc, 'things');
@@ -173,9 +173,5 @@ function mend(doc: Y.Doc): void {
     if (first && !pages.has(String(thing.get('page')))) thing.set('page', first.id);
     const layer = thing.get('layer');
     if (typeof layer === 'string' && !layers.has(layer)) thing.set('layer', null);
-    const below = thing.get('below') as { of?: string } | null | undefined;
-    if (below && !things.has(String(below.of))) thing.set('below', null);
-    const within = thing.get('within');
-    if (typeof within === 'string' && !things.has(within)) thing.set('within', null);
   }
 }

@@ -19,7 +19,7 @@ export function CrowdingNotes(props: {
     const { width, height } = surface.size(page);
     const places = surface.places();
     const here = surface.thingsHere().flatMap((thing) => {
-      if (thing.kind !== 'object' || thing.field || thing.within) return [];
+      if (thing.kind !== 'object' || thing.field || surface.textOf(thing)) return [];
       const { id } = thing;
       const place = places.get(id)!;
       const pulled = surface.partsOf(id).flatMap(({ place: own, size }) =>

@@ -440,7 +440,7 @@ export function PageCanvas(props: Props) {
             const isOne = others.length === 0;
             const box = isOne && seen.box ? seen.box : isMoving(thing) ? shifted(place, by) : place;
             const isFree = surface.isFree(thing);
-            const isInLine = thing.kind === 'object' && thing.within !== null;
+            const isInLine = surface.textOf(thing) !== null;
             const hasGrips =
               isOne && isFree && !isInLine && !isOfPoints(thing) && thing.kind !== 'marks';
             return (

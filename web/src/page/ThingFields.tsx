@@ -93,7 +93,7 @@ function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowe
   return (
     <SelectField
       label="In the line of"
-      value={thing.within ?? NO_LAYER}
+      value={surface.textOf(thing)?.id ?? NO_LAYER}
       options={[
         { value: NO_LAYER, label: 'no text: a place of its own' },
         ...texts.map((each) => ({
@@ -204,7 +204,7 @@ function PlaceFields(props: {
   const isFree = isAllowed && things.some((each) => surface.isFree(each));
   const isOne = more.length === 0;
   const isObject = thing.kind === 'object';
-  const isInLine = isObject && thing.within !== null;
+  const isInLine = surface.textOf(thing) !== null;
   const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
   const isAllLocked = things.every(({ isLocked }) => isLocked);
   const isGrouped = things.some(({ group }) => group !== null);

@@ -43,10 +43,8 @@ export const ThingView = memo(function ThingView(props: Props) {
   const { documentId, surface, thing, space, isChosen } = props;
   const { x, y, width, height } = props;
   // A value in a line is drawn by its text.
-  const text = useSurface(surface, () =>
-    thing.kind === 'object' && thing.within ? surface.pages.thing(thing.within)?.kind : null,
-  );
-  if (text === 'text') return null;
+  const isInLine = useSurface(surface, () => surface.textOf(thing) !== null);
+  if (isInLine) return null;
   // What is drawn with lines begins at its corner, not at that of its box.
   const corner = isOfPoints(thing) ? thing : { x, y };
   const isObject = thing.kind === 'object';

@@ -327,9 +327,9 @@ export class PageSurface implements Surface {
     );
     const moved = (thing: Thing): Record<string, unknown> => {
       const to = { x: round(thing.x + by.x), y: round(thing.y + by.y) };
-      if (thing.kind !== 'object' || !(thing.below || thing.field || thing.within)) return to;
       // What stands in a line stands where that stands.
-      if (thing.within !== null) return {};
+      if (this.textOf(thing)) return {};
+      if (thing.kind !== 'object' || !(thing.below || thing.field)) return to;
       // What moves with the upper one need not be moved itself.
       if (thing.below && this.chosen.has(thing.below.of)) return {};
       const place = places.get(thing.id) ?? thing;
@@ -448,14 +448,19 @@ export class PageSurface implements Surface {
   private takeOut(thing: Thing, instead: RichInline | null = null): void {
     this.pages.remove(thing.id);
     if (thing.kind === 'text') for (const { id } of this.valuesIn(thing.id)) this.pages.remove(id);
-    if (thing.kind !== 'object' || thing.within === null) return;
-    const text = this.pages.thing(thing.within);
-    if (text?.kind !== 'text') return;
+    const text = this.textOf(thing);
+    if (thing.kind !== 'object' || !text) return;
     const { tetherId } = thing;
     this.setRich(
       text,
       changeValues(richOf(text), (id) => (id === tetherId ? instead : valueIn(id))),
     );
+  }
+
+  /** The text in whose line a value stands; null for one that stands for itself. */
+  textOf(thing: Thing): TextThing | null {
+    const text = thing.kind === 'object' && thing.within ? this.pages.thing(thing.within) : null;
+    return text?.kind === 'text' ? text : null;
   }
 
   /** The values that stand in the lines of a text. */
@@ -542,9 +547,9 @@ export class PageSurface implements Surface {
     const thing = this.find(tetherId);
     if (!thing || !this.isFree(thing) || thing.within === textId) return;
     const text = textId === null ? null : this.pages.thing(textId);
-    const from = thing.within === null ? null : this.pages.thing(thing.within);
+    const from = this.textOf(thing);
     this.pages.step(() => {
-      if (from?.kind === 'text') {
+      if (from) {
         this.setRich(
           from,
           changeValues(richOf(from), (id) => (id === tetherId ? null : valueIn(id))),
@@ -566,7 +571,7 @@ export class PageSurface implements Surface {
       }
     });
     // Values in lines go with their texts.
-    const free = things.filter((thing) => thing.kind !== 'object' || thing.within === null);
+    const free = things.filter((thing) => !this.textOf(thing));
     this.choose(free.map(({ id }) => id));
   }
 
@@ -661,7 +666,7 @@ export class PageSurface implements Surface {
   stands(): readonly StandOffer[] {
     const chosen = this.chosenThings().find(({ kind }) => kind === 'object')?.id;
     const below = this.thingsHere()
-      .filter((thing) => thing.kind === 'object' && thing.field === null && thing.within === null)
+      .filter((thing) => thing.kind === 'object' && thing.field === null && !this.textOf(thing))
       .map(({ id }): StandOffer => {
         const { tetherId } = this.pages.thing(id) as ObjectThing;
         return { words: 'below', beside: tetherId, at: { kind: 'below', of: id } satisfies Stand };
@@ -773,7 +778,7 @@ export class PageSurface implements Surface {
     const thing = this.find(tetherId);
     if (!thing) return;
     this.pages.step(() => {
-      if (thing.within !== null && !isInline(form)) this.putInText(tetherId, null);
+      if (this.textOf(thing) && !isInline(form)) this.putInText(tetherId, null);
       this.pages.change(thing.id, { form });
     });
   }
@@ -903,7 +908,7 @@ export class PageSurface implements Surface {
     if (!thing) return;
     const words = (cell: string | FixedCell) => (typeof cell === 'string' ? cell : cell.text);
     const text = rows.map((row) => row.map(words).join('\t')).join('\n');
-    if (thing.within !== null) {
+    if (this.textOf(thing)) {
       this.pages.step(() => this.takeOut(thing, text === '' ? null : { type: 'text', text }));
       return;
     }
