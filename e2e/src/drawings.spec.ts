@@ -125,6 +125,7 @@ test('a schedule at the frame is folded, refreshed with a new pile, its mark set
   await expect(panel(desk)).toContainText('1 row inserted');
   await panel(desk).getByRole('button', { name: 'See the changes' }).click();
   await expect(changeSlip(desk)).toContainText('P-11');
+  await expect(changeSlip(desk)).toContainText('“P-11” gets its mark.');
   await panel(desk).getByRole('button', { name: 'Refresh', exact: true }).click();
   await expect(schedule.last()).toContainText('P-11');
   await expect(sheet(desk).locator('[data-mark="P-11"]')).toHaveCount(1);

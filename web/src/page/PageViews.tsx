@@ -11,8 +11,9 @@ import {
 } from '../documents/PrintFrame.tsx';
 import { Drawing } from '../placed/nearness.ts';
 import { useTethersQuery } from '../state/api.ts';
-import type { PageKind, PageSurface } from './page-surface.ts';
+import type { PageSurface } from './page-surface.ts';
 import { type Leaf, StillPages } from './StillPages.tsx';
+import type { PageKind } from './shown-pages.ts';
 
 /** What a kind of document on pages draws under its things. */
 export interface PageLook {

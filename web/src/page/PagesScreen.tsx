@@ -19,8 +19,9 @@ import { PageCanvas } from './PageCanvas.tsx';
 import { PageRail } from './PageRail.tsx';
 import { PageZoom } from './PageZoom.tsx';
 import { PageDocument } from './page-document.ts';
-import { type PageKind, PageSurface } from './page-surface.ts';
+import { PageSurface } from './page-surface.ts';
 import { addPlan } from './plans.ts';
+import type { PageKind } from './shown-pages.ts';
 import { usePageKeys } from './usePageKeys.ts';
 import { usePageScale } from './usePageScale.ts';
 

@@ -18,7 +18,8 @@ import { DrawnOrFault } from '../placed/DrawnOrFault.tsx';
 import { usePlacedTether } from '../state/usePlacedTether.ts';
 import { PulledPart } from './PulledPart.tsx';
 import { CAPITALS } from './page-letters.ts';
-import type { PageSurface, TablePartBox } from './page-surface.ts';
+import type { PageSurface } from './page-surface.ts';
+import type { TablePartBox } from './shown-pages.ts';
 
 /** Millimetres that an object has at least, however near to the frame it stands. */
 const LEAST_ROOM = 10;

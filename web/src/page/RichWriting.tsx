@@ -38,7 +38,8 @@ import {
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { InlineValue } from './InlineValue.tsx';
-import type { PageSurface, TextCaret } from './page-surface.ts';
+import type { PageSurface } from './page-surface.ts';
+import type { TextCaret } from './page-texts.ts';
 
 interface Around {
   documentId: string;

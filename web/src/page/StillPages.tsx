@@ -4,7 +4,8 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { useSurface } from '../documents/surface.ts';
 import { apart } from '../documents/writing/apart.ts';
 import { PageDocument } from './page-document.ts';
-import { type PageKind, PageSurface } from './page-surface.ts';
+import { PageSurface } from './page-surface.ts';
+import type { PageKind } from './shown-pages.ts';
 import { ThingView } from './ThingView.tsx';
 
 const NOTHING = () => undefined;

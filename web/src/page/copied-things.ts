@@ -1,11 +1,10 @@
 import { type Placement, placementSchema, type Thing, thingSchema } from '@tether/documents';
 import { z } from 'zod';
 import type { PageSurface } from './page-surface.ts';
+import { STEP_ASIDE } from './stands.ts';
 
 const MARK = 'data-things';
 const copiedSchema = z.array(z.unknown()).max(2_000);
-/** Millimetres that pasted things stand beside where they were copied from. */
-const ASIDE = 5;
 
 /** Puts things on the clipboard: for our pages as they are, for other programs their words. */
 export function writeCopiedThings(
@@ -71,7 +70,7 @@ export function readCopiedThings(clipboard: DataTransfer, surface: PageSurface):
   });
   if (things.length === 0) return null;
   const isHere = things.some(({ id }) => surface.pages.thing(id) !== null);
-  const by = isHere ? ASIDE : 0;
+  const by = isHere ? STEP_ASIDE : 0;
   const standing = new Set(surface.objects());
   // What was cut out here is the same object still.
   const isCut = (tetherId: string) => surface.isKnown(tetherId) && !standing.has(tetherId);

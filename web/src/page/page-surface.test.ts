@@ -12,8 +12,9 @@ import {
 } from '@tether/documents';
 import * as Y from 'yjs';
 import { PageDocument } from './page-document.ts';
-import { type PageKind, PageSurface } from './page-surface.ts';
+import { PageSurface } from './page-surface.ts';
 import { setTrueWidth } from './plans.ts';
+import type { PageKind } from './shown-pages.ts';
 
 const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
 const SPACE = { x: 20, y: 10, width: 390, height: 277 };

@@ -15,6 +15,8 @@ export type Stand =
   | { kind: 'in text' }
   | { kind: 'point'; point: Point };
 
+/** Millimetres that a copy stands beside what it was copied from, and something new beside a corner. */
+export const STEP_ASIDE = 5;
 /** A hair less than a room that is filled: what is rounded would not fit into it. */
 const HAIR = 0.05;
 
