@@ -1,4 +1,5 @@
 import { PLACED_INLINE } from '../object/placement.ts';
+import { RICH_MARKS } from '../page/rich.ts';
 
 /** Every kind of node that a text can have; a text with another one is refused, since no editor could show it whole. */
 export const NODE_KINDS = [
@@ -27,15 +28,7 @@ export const NODE_KINDS = [
   'footnote',
 ] as const;
 /** Every kind of mark that a piece of text can have. */
-export const MARK_KINDS = [
-  'bold',
-  'italic',
-  'underline',
-  'strike',
-  'subscript',
-  'superscript',
-  'link',
-] as const;
+export const MARK_KINDS = [...RICH_MARKS, 'link'] as const;
 
 /** Name of the node that stands for a placed object between paragraphs; its attributes are a `Placement`. */
 export const PLACED_NODE = 'placedObject';

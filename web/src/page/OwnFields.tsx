@@ -9,17 +9,15 @@ import {
 import type { Thing } from '@tether/documents';
 import { useSurface } from '../documents/surface.ts';
 import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { ColourField } from './ColourField.tsx';
 import { measuresOf } from './DrawnThing.tsx';
+import { exact, Millimetres } from './measure-fields.tsx';
 import { PlanFields } from './PlanFields.tsx';
 import type { PageSurface } from './page-surface.ts';
 import { viewAt } from './plans.ts';
-
-const FAR = 20_000;
 
 /** What only some kinds of things have. */
 export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boolean }) {
@@ -76,25 +74,17 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
           </Tick>
           {thing.leader && (
             <>
-              <NumberField
+              <Millimetres
                 label="Points across"
-                value={exact(thing.x + thing.leader.x)}
-                unit="mm"
-                min={-FAR}
-                max={FAR}
-                isExact
-                disabled={!isAllowed}
-                onChange={(x) => x !== null && set({ leader: { ...thing.leader, x: x - thing.x } })}
+                value={thing.x + thing.leader.x}
+                isAllowed={isAllowed}
+                onChange={(x) => set({ leader: { ...thing.leader, x: x - thing.x } })}
               />
-              <NumberField
+              <Millimetres
                 label="Points down"
-                value={exact(thing.y + thing.leader.y)}
-                unit="mm"
-                min={-FAR}
-                max={FAR}
-                isExact
-                disabled={!isAllowed}
-                onChange={(y) => y !== null && set({ leader: { ...thing.leader, y: y - thing.y } })}
+                value={thing.y + thing.leader.y}
+                isAllowed={isAllowed}
+                onChange={(y) => set({ leader: { ...thing.leader, y: y - thing.y } })}
               />
             </>
           )}
@@ -175,15 +165,11 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
             <ArcFields surface={surface} thing={thing} isAllowed={isAllowed} />
           )}
           {thing.kind === 'dimension' && (
-            <NumberField
+            <Millimetres
               label="Beside by"
               value={thing.beside}
-              unit="mm"
-              min={-500}
-              max={500}
-              isExact
-              disabled={!isAllowed}
-              onChange={(beside) => beside !== null && set({ beside })}
+              isAllowed={isAllowed}
+              onChange={(beside) => set({ beside })}
             />
           )}
           {measured && <AreaWords surface={surface} thing={thing} {...measured} />}
@@ -205,15 +191,11 @@ function ArcFields(props: {
   const circle = circleOf({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
   return (
     <>
-      <NumberField
+      <Millimetres
         label="Bows by"
         value={thing.bow}
-        unit="mm"
-        min={-FAR}
-        max={FAR}
-        isExact
-        disabled={!isAllowed}
-        onChange={(bow) => bow !== null && surface.changeChosen(() => ({ bow }))}
+        isAllowed={isAllowed}
+        onChange={(bow) => surface.changeChosen(() => ({ bow }))}
       />
       <p className="text-sm text-muted">
         {circle
@@ -246,5 +228,3 @@ const TINT = '#dfe8ea';
 const USUAL_COLOUR = '#10242b';
 
 const mm = (value: number) => Math.round(value * 10) / 10;
-/** As exact as places on pages are. */
-export const exact = (value: number) => Math.round(value * 100) / 100;

@@ -11,14 +11,12 @@ import { useEffect, useState } from 'react';
 import { useSurface } from '../documents/surface.ts';
 import { usePictureLayersQuery } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
 import { TextField } from '../ui/TextField.tsx';
 import { Tick } from '../ui/Tick.tsx';
+import { Degrees, Metres } from './measure-fields.tsx';
 import { lengthWithUnit, planSize } from './PlanView.tsx';
 import type { PageSurface } from './page-surface.ts';
 import { setTrueWidth } from './plans.ts';
-
-const FAR = 1e8;
 
 /** How a plan is seen through a view: its scale, which part of it, and how large it is in truth. */
 export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAllowed: boolean }) {
@@ -42,35 +40,23 @@ export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAl
           Show all of the plan
         </Button>
       </div>
-      <NumberField
+      <Metres
         label="Middle across"
-        value={thing.centre.x / 1000}
-        unit="m"
-        min={-FAR}
-        max={FAR}
-        isExact
-        disabled={!isAllowed}
-        onChange={(x) => x !== null && set({ centre: { ...thing.centre, x: x * 1000 } })}
+        value={thing.centre.x}
+        isAllowed={isAllowed}
+        onChange={(x) => set({ centre: { ...thing.centre, x } })}
       />
-      <NumberField
+      <Metres
         label="Middle down"
-        value={thing.centre.y / 1000}
-        unit="m"
-        min={-FAR}
-        max={FAR}
-        isExact
-        disabled={!isAllowed}
-        onChange={(y) => y !== null && set({ centre: { ...thing.centre, y: y * 1000 } })}
+        value={thing.centre.y}
+        isAllowed={isAllowed}
+        onChange={(y) => set({ centre: { ...thing.centre, y } })}
       />
-      <NumberField
+      <Degrees
         label="Plan turned by"
         value={thing.planTurn}
-        unit="°"
-        min={-360}
-        max={360}
-        isExact
-        disabled={!isAllowed}
-        onChange={(planTurn) => set({ planTurn: planTurn ?? 0 })}
+        isAllowed={isAllowed}
+        onChange={(planTurn) => set({ planTurn })}
       />
       <TrueSize surface={surface} thing={thing} isAllowed={isAllowed} />
       <Tick isOn={thing.hasBar} isDisabled={!isAllowed} onChange={(hasBar) => set({ hasBar })}>
@@ -84,15 +70,11 @@ export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAl
         With a north arrow
       </Tick>
       {thing.north !== null && (
-        <NumberField
+        <Degrees
           label="North at"
           value={thing.north}
-          unit="°"
-          min={-360}
-          max={360}
-          isExact
-          disabled={!isAllowed}
-          onChange={(north) => set({ north: north ?? 0 })}
+          isAllowed={isAllowed}
+          onChange={(north) => set({ north })}
         />
       )}
       <Tick isOn={thing.isGrey} isDisabled={!isAllowed} onChange={(isGrey) => set({ isGrey })}>
@@ -202,15 +184,12 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
   const known = dimensions.at(-1);
   return (
     <>
-      <NumberField
+      <Metres
         label="Plan is wide"
-        value={size.width / 1000}
-        unit="m"
-        min={0.001}
-        max={FAR / 1000}
-        isExact
-        disabled={!isAllowed}
-        onChange={(metres) => metres !== null && setTrueWidth(surface, thing, metres * 1000)}
+        value={size.width}
+        isAllowed={isAllowed}
+        isLength
+        onChange={(width) => setTrueWidth(surface, thing, width)}
       />
       {!thing.isSized && (
         <p className="text-sm text-behind">
@@ -224,18 +203,14 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
         {thing.isSized ? ': as its file says, unless set here.' : '.'}
       </p>
       {known ? (
-        <NumberField
+        <Metres
           label="Last dimension is"
-          value={known.length / 1000}
-          unit="m"
-          min={0.001}
-          max={FAR / 1000}
-          isExact
-          disabled={!isAllowed}
-          onChange={(metres) => {
-            if (metres === null) return;
-            setTrueWidth(surface, thing, (thing.trueWidth * metres * 1000) / known.length);
-          }}
+          value={known.length}
+          isAllowed={isAllowed}
+          isLength
+          onChange={(length) =>
+            setTrueWidth(surface, thing, (thing.trueWidth * length) / known.length)
+          }
         />
       ) : (
         <p className="text-sm text-muted">

@@ -30,7 +30,8 @@ import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { CrowdingNotes } from './CrowdingNotes.tsx';
 import { MarksFold } from './MarksFields.tsx';
-import { exact, OwnFields } from './OwnFields.tsx';
+import { Degrees, exact, Millimetres } from './measure-fields.tsx';
+import { OwnFields } from './OwnFields.tsx';
 import { PageSurface } from './page-surface.ts';
 import { isOfPoints } from './ThingView.tsx';
 import { THING_WORDS } from './thing-words.ts';
@@ -134,25 +135,17 @@ function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed
         </Tick>
         {place && (
           <>
-            <NumberField
+            <Millimetres
               label={`${name} across`}
               value={place.x}
-              unit="mm"
-              min={-FAR}
-              max={FAR}
-              isExact
-              disabled={!isFree}
-              onChange={(x) => x !== null && surface.pullPart(id, nth, { ...place, x })}
+              isAllowed={isFree}
+              onChange={(x) => surface.pullPart(id, nth, { ...place, x })}
             />
-            <NumberField
+            <Millimetres
               label={`${name} down`}
               value={place.y}
-              unit="mm"
-              min={-FAR}
-              max={FAR}
-              isExact
-              disabled={!isFree}
-              onChange={(y) => y !== null && surface.pullPart(id, nth, { ...place, y })}
+              isAllowed={isFree}
+              onChange={(y) => surface.pullPart(id, nth, { ...place, y })}
             />
             <p className="text-sm text-muted">From the upper left corner of the first part.</p>
           </>
@@ -215,25 +208,17 @@ function PlaceFields(props: {
       )}
       {isOne && !isInLine && (
         <>
-          <NumberField
+          <Millimetres
             label="Across"
-            value={exact(place.x)}
-            unit="mm"
-            min={-FAR}
-            max={FAR}
-            isExact
-            disabled={!isFree}
-            onChange={(x) => x !== null && surface.moveChosen({ x: x - place.x, y: 0 })}
+            value={place.x}
+            isAllowed={isFree}
+            onChange={(x) => surface.moveChosen({ x: x - place.x, y: 0 })}
           />
-          <NumberField
+          <Millimetres
             label="Down"
-            value={exact(place.y)}
-            unit="mm"
-            min={-FAR}
-            max={FAR}
-            isExact
-            disabled={!isFree}
-            onChange={(y) => y !== null && surface.moveChosen({ x: 0, y: y - place.y })}
+            value={place.y}
+            isAllowed={isFree}
+            onChange={(y) => surface.moveChosen({ x: 0, y: y - place.y })}
           />
           {hasBox && (
             <>
@@ -265,15 +250,11 @@ function PlaceFields(props: {
               />
             </>
           )}
-          <NumberField
+          <Degrees
             label="Turned by"
             value={thing.turn}
-            unit="°"
-            min={-360}
-            max={360}
-            isExact
-            disabled={!isFree}
-            onChange={(turn) => surface.changeChosen(() => ({ turn: turn ?? 0 }))}
+            isAllowed={isFree}
+            onChange={(turn) => surface.changeChosen(() => ({ turn }))}
           />
           {isObject && isInline(thing.form) && (
             <NumberField
