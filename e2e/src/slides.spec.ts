@@ -177,6 +177,9 @@ test('a value is placed in the sentence that is written, follows its source ther
     .getByRole('button', { name: 'Bold' })
     .click();
   await desk.keyboard.type('alive are ');
+  // What is being written is kept meanwhile: it stands in the overview before anybody ended writing.
+  await expect(overview(desk)).toContainText('Of all plants, alive are');
+  await expect(writing).toBeFocused();
 
   const place = await openPlace(desk, 'Monitoring', /planting-counts/);
   await place.getByRole('textbox', { name: 'Cells' }).fill('Counts!D8');

@@ -92,6 +92,9 @@ const EXTENSIONS = [
   InlineNode,
 ];
 
+/** How long nobody types until what is written so far is kept. */
+const PAUSE_MS = 1_000;
+
 /** The blocks that are written, as they are kept; null for none that can be kept. */
 function blocksIn(editor: Editor): RichBlock[] | null {
   const read = richSchema.safeParse(withoutRest(editor.getJSON().content ?? []));
@@ -125,6 +128,8 @@ export function RichWriting(props: {
 }) {
   const { documentId, surface, thing, style, onDone } = props;
   const first = useRef(thing);
+  /** The text as it was kept last, and the name of this writing once anything of it was. */
+  const kept = useRef({ as: thing, writing: null as string | null });
   const frame = useRef<HTMLDivElement>(null);
   const isDone = useRef(false);
   const editor = useEditor({
@@ -140,11 +145,36 @@ export function RichWriting(props: {
   const done = (isTaken: boolean, isLeft = false) => {
     if (isDone.current || !editor) return;
     isDone.current = true;
+    const { as, writing } = kept.current;
     const blocks = isTaken ? blocksIn(editor) : null;
-    surface.written(first.current, blocks);
+    // Who gives up gets back what was there.
+    surface.written(as, blocks ?? (writing ? richOf(first.current) : null), writing);
     if (blocks && !isLeft) surface.setCaret(caretOf(editor, thing.id, blocks));
     onDone();
   };
+  // What is being written is kept in each pause: it must not be lost with the window.
+  useEffect(() => {
+    if (!editor) return;
+    let pause: ReturnType<typeof setTimeout> | undefined;
+    const keep = () => {
+      const blocks = isDone.current ? null : blocksIn(editor);
+      const writing = kept.current.writing ?? `writing ${crypto.randomUUID()}`;
+      if (!blocks || !surface.keepWriting(kept.current.as, blocks, writing)) return;
+      const now = surface.pages.thing(thing.id);
+      if (now?.kind === 'text') kept.current = { as: now, writing };
+    };
+    const changed = () => {
+      clearTimeout(pause);
+      pause = setTimeout(keep, PAUSE_MS);
+    };
+    editor.on('update', changed);
+    window.addEventListener('pagehide', keep);
+    return () => {
+      clearTimeout(pause);
+      editor.off('update', changed);
+      window.removeEventListener('pagehide', keep);
+    };
+  }, [editor, surface, thing.id]);
   // At once: what is typed in the next moment is meant for it, and would be taken for keys of the page.
   useLayoutEffect(() => {
     editor?.view.dom.focus({ preventScroll: true });

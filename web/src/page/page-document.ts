@@ -137,11 +137,12 @@ export class PageDocument {
 
   /**
    * Does something as one step of undo. Steps of one `sort` that follow each other quickly are one: a thing that is nudged
-   * twenty times goes back at once.
+   * twenty times goes back at once. With `isOne` they are one however slowly they follow each other.
    */
-  step<T>(act: () => T, sort: string | null = null): T {
+  step<T>(act: () => T, sort: string | null = null, isOne = false): T {
     const now = performance.now();
-    const goesOn = sort !== null && sort === this.lastSort && now - this.lastStep < TOGETHER_MS;
+    const isSoon = isOne || now - this.lastStep < TOGETHER_MS;
+    const goesOn = sort !== null && sort === this.lastSort && isSoon;
     if (!goesOn) this.undoing.stopCapturing();
     // What is done within a moment is one step only where it was asked for: see `goesOn`.
     this.undoing.captureTimeout = goesOn ? Number.POSITIVE_INFINITY : 0;

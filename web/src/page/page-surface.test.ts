@@ -416,4 +416,29 @@ describe('values in the lines of a text', () => {
     surface.written(now(surface, sentence), plainRich(' '));
     expect(surface.pages.thing(sentence.id)).toBeNull();
   });
+
+  it('are kept while one writes, as one step with what is written at the end', () => {
+    const surface = open();
+    const sentence = text(surface);
+    value(surface, 7);
+    surface.putInText(id(7), sentence.id);
+    const begun = now(surface, sentence);
+    // Cut out for a moment, to be put in elsewhere: the object stays until writing ends.
+    expect(surface.keepWriting(begun, plainRich('Alive in '), 'writing 1')).toBe(true);
+    expect([now(surface, sentence).text, surface.objects()]).toEqual(['Alive in ', [id(7)]]);
+    const kept = now(surface, sentence);
+    const end = [
+      { type: 'paragraph' as const, content: [words('Alive in all: '), valueIn(id(7))] },
+    ];
+    surface.written(kept, end, 'writing 1');
+    expect(now(surface, sentence).text).toBe('Alive in all: …');
+    surface.undo();
+    expect(now(surface, sentence).text).toBe('Alive: …');
+    // What a colleague wrote is not written over, nor is a text emptied while somebody thinks.
+    surface.pages.change(sentence.id, { text: 'Theirs', rich: null });
+    expect(surface.keepWriting(kept, plainRich('Mine'), 'writing 2')).toBe(false);
+    const theirs = now(surface, sentence);
+    expect(surface.keepWriting(theirs, plainRich(' '), 'writing 2')).toBe(false);
+    expect(now(surface, sentence).text).toBe('Theirs');
+  });
 });

@@ -73,18 +73,32 @@ export class PageTexts extends ShownPages {
   }
 
   /**
+   * Keeps what is being written so far, so that nothing of it is lost with its window; true where it was kept. What a
+   * colleague wrote meanwhile is not written over: that is told when writing ends. All of one `writing` is one step of undo.
+   */
+  keepWriting(from: TextThing, blocks: RichBlock[], writing: string): boolean {
+    const now = this.pages.thing(from.id);
+    const isOurs = now?.kind === 'text' && isSame(richOf(now), richOf(from));
+    if (!this.isEditable || !isOurs || richWords(blocks).trim() === '') return false;
+    this.pages.step(() => this.setRich(now, blocks), writing, true);
+    return true;
+  }
+
+  /**
    * Takes what was written in a text; null where nothing was. `from` is the text as it was when writing began: what somebody
    * else wrote in it meanwhile stays, and both are told; one that somebody took out comes back with what was written. A value
    * that stands twice in it then gets a tether of its own there; one that does not stand in it any more goes. A text without
-   * words is nothing that could be seen or found again, unless it waits for them.
+   * words is nothing that could be seen or found again, unless it waits for them. `writing`: what of it was kept already, by
+   * `keepWriting`.
    */
-  written(from: TextThing, written: RichBlock[] | null): void {
+  written(from: TextThing, written: RichBlock[] | null, writing: string | null = null): void {
     const { id } = from;
     const now = this.pages.thing(id);
     const before = richOf(from);
     const blocks = written ?? before;
     const isEmpty = richWords(blocks).trim() === '';
-    if (!this.isEditable || (isSame(blocks, before) && !isEmpty)) return;
+    const isNothing = writing === null && isSame(blocks, before) && !isEmpty;
+    if (!this.isEditable || isNothing) return;
     const text = now?.kind === 'text' ? now : from;
     if (now?.kind === 'text' && !isSame(richOf(now), before) && !isSame(richOf(now), blocks)) {
       const said = { list: 'things', id } as const;
@@ -93,36 +107,41 @@ export class PageTexts extends ShownPages {
       this.pages.collide({ ...said, property: 'rich', mine: kept(blocks), theirs: now.rich });
       return;
     }
-    this.pages.step(() => {
-      if (now === null && !isEmpty) this.pages.add(from);
-      if (isEmpty && text.role === null) {
-        this.takeOut(text);
-        return;
-      }
-      const seen = new Set<string>();
-      const clean = changeValues(blocks, (tetherId) => {
-        const value = this.find(tetherId);
-        if (!value) return null;
-        if (!seen.has(tetherId)) {
-          seen.add(tetherId);
-          return valueIn(tetherId);
+    this.pages.step(
+      () => {
+        if (now === null && !isEmpty) this.pages.add(from);
+        if (isEmpty && text.role === null) {
+          this.takeOut(text);
+          return;
         }
-        const own = crypto.randomUUID();
-        const copyOf = value.copyOf ?? tetherId;
-        this.pages.add({ ...value, ...this.fresh(), tetherId: own, copyOf, within: id });
-        this.dress(own, this.dressings.of(tetherId), true);
-        seen.add(own);
-        return valueIn(own);
-      });
-      for (const value of this.valuesIn(id)) {
-        if (!seen.has(value.tetherId)) this.pages.remove(value.id);
-      }
-      for (const tetherId of seen) {
-        const value = this.find(tetherId);
-        if (value && value.within !== id) this.pages.change(value.id, { within: id, field: null });
-      }
-      this.setRich(text, clean);
-    });
+        const seen = new Set<string>();
+        const clean = changeValues(blocks, (tetherId) => {
+          const value = this.find(tetherId);
+          if (!value) return null;
+          if (!seen.has(tetherId)) {
+            seen.add(tetherId);
+            return valueIn(tetherId);
+          }
+          const own = crypto.randomUUID();
+          const copyOf = value.copyOf ?? tetherId;
+          this.pages.add({ ...value, ...this.fresh(), tetherId: own, copyOf, within: id });
+          this.dress(own, this.dressings.of(tetherId), true);
+          seen.add(own);
+          return valueIn(own);
+        });
+        for (const value of this.valuesIn(id)) {
+          if (!seen.has(value.tetherId)) this.pages.remove(value.id);
+        }
+        for (const tetherId of seen) {
+          const value = this.find(tetherId);
+          if (value && value.within !== id)
+            this.pages.change(value.id, { within: id, field: null });
+        }
+        this.setRich(text, clean);
+      },
+      writing,
+      true,
+    );
   }
 
   /** Where something can be put into a text that was written in, until something else is chosen. */
