@@ -202,6 +202,14 @@ test('a value is placed in the sentence that is written, follows its source ther
     .click();
   await expect(words).toContainText('alive are 104');
 
+  // Copied into another field it says its figure.
+  await words.click({ position: { x: 5, y: 5 } });
+  await canvas(desk).press('Control+c');
+  const notes = desk.getByLabel('Notes for the speaker');
+  await notes.focus();
+  await notes.press('Control+v');
+  await expect(notes).toHaveValue('Of all plants, alive are 104');
+
   // Taken out of the sentence it stands by itself, put back it stands at its end; undo takes both back.
   await canvas(desk).locator('.placed-inline').click();
   await desk.getByRole('complementary').getByRole('button', { name: 'Where it stands' }).click();

@@ -58,6 +58,8 @@ describe('a text on a page', () => {
   it('says its words, with signs and numbers of its items', () => {
     expect(richWords(written)).toBe('Of … plants live:\n1. most\n2. …\n  • fenced');
     expect(richWords(plainRich('one\n\ntwo'))).toBe('one\n\ntwo');
+    const figures = (id: string) => (id === ONE ? '2,160' : '84%');
+    expect(richWords(written, figures)).toBe('Of 2,160 plants live:\n1. most\n2. 84%\n  • fenced');
   });
 
   it('is plain where it has nothing but words', () => {

@@ -62,22 +62,30 @@ export function plainRich(text: string): RichBlock[] {
     );
 }
 
-/** What a text says in words: items with a sign or their number before them, three points for each value. */
-export function richWords(blocks: readonly RichBlock[], indent = ''): string {
+/** What a text says in words: items with a sign or their number before them, each value as `value` says, or three points. */
+export function richWords(
+  blocks: readonly RichBlock[],
+  value: (tetherId: string) => string = () => '…',
+  indent = '',
+): string {
   return blocks
     .map((block) => {
-      if (block.type === 'paragraph') return (block.content ?? []).map(inlineWords).join('');
+      if (block.type === 'paragraph') {
+        return (block.content ?? []).map((inline) => inlineWords(inline, value)).join('');
+      }
       const sign = (at: number) => (block.type === 'bulletList' ? '•' : `${at + 1}.`);
       return block.content
-        .map(({ content }, at) => `${indent}${sign(at)} ${richWords(content, `${indent}  `)}`)
+        .map(
+          ({ content }, at) => `${indent}${sign(at)} ${richWords(content, value, `${indent}  `)}`,
+        )
         .join('\n');
     })
     .join('\n');
 }
 
-function inlineWords(inline: RichInline): string {
+function inlineWords(inline: RichInline, value: (tetherId: string) => string): string {
   if (inline.type === 'text') return inline.text;
-  return inline.type === 'hardBreak' ? '\n' : '…';
+  return inline.type === 'hardBreak' ? '\n' : value(inline.attrs.tetherId);
 }
 
 /** Whether a text is no more than its words, line by line. */

@@ -1,4 +1,11 @@
-import { type Placement, placementSchema, type Thing, thingSchema } from '@tether/documents';
+import {
+  type Placement,
+  placementSchema,
+  richOf,
+  richWords,
+  type Thing,
+  thingSchema,
+} from '@tether/documents';
 import { z } from 'zod';
 import type { PageSurface } from './page-surface.ts';
 import { STEP_ASIDE } from './stands.ts';
@@ -39,9 +46,14 @@ export function writeCopiedThings(
   clipboard.setData('text/plain', words.join('\n'));
 }
 
-/** What a thing says in words: a text its own, an object what stands in its cells on the page. */
+/** What a thing says in words: a text its own with its figures, an object what stands in its cells on the page. */
 function wordsOf(thing: Thing, surface: PageSurface): string {
-  if (thing.kind === 'text') return thing.text;
+  if (thing.kind === 'text') {
+    const text = surface.element.querySelector(`[data-thing="${thing.id}"]`);
+    const figure = (tetherId: string) =>
+      text?.querySelector(`[data-tether-id="${tetherId}"]`)?.textContent ?? '…';
+    return richWords(richOf(thing), figure);
+  }
   if (thing.kind !== 'object') return '';
   const drawn = surface.element.querySelector(`[data-thing="${thing.id}"]`);
   const rows = [...(drawn?.querySelectorAll('tr') ?? [])].map((row) =>
