@@ -132,11 +132,18 @@ export function RichWriting(props: {
   const kept = useRef({ as: thing, writing: null as string | null });
   const frame = useRef<HTMLDivElement>(null);
   const isDone = useRef(false);
+  const doneNow = useRef<(isTaken: boolean, isLeft?: boolean) => void>(() => undefined);
   const editor = useEditor({
     extensions: EXTENSIONS,
     content: { type: 'doc', content: richOf(first.current) },
     editorProps: {
       attributes: { 'aria-label': 'Words', role: 'textbox', 'aria-multiline': 'true' },
+      // Ends writing, before the library takes it for the end of a line.
+      handleKeyDown: (_view, event) => {
+        const isEnd = event.key === 'Enter' && (event.ctrlKey || event.metaKey);
+        if (isEnd) doneNow.current(true);
+        return isEnd;
+      },
       // Words of other programs come as words: their sizes and colours are those of the text.
       transformPastedHTML: (html) => html.replace(/<(style|script)[\s\S]*?<\/\1>/gi, ''),
     },
@@ -180,7 +187,6 @@ export function RichWriting(props: {
     editor?.view.dom.focus({ preventScroll: true });
     editor?.commands.selectAll();
   }, [editor]);
-  const doneNow = useRef(done);
   doneNow.current = done;
   // Whoever leaves the page has written what is there.
   useEffect(() => () => doneNow.current(true, true), []);
@@ -206,7 +212,6 @@ export function RichWriting(props: {
         onKeyDown={(event) => {
           event.stopPropagation();
           if (event.key === 'Escape') done(false);
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) done(true);
         }}
       >
         <LettersBar editor={editor} />
