@@ -111,6 +111,10 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   await addSlide(desk, 'A title, and two halves below it');
   await write(desk, 'Title', 'Until spring');
   await expect(overview(desk).getByRole('listitem')).toHaveCount(3);
+  // Each slide has an address, which shows it.
+  await expect(desk).toHaveURL(/\?page=/);
+  await desk.reload();
+  await expect(canvas(desk)).toContainText('Until spring');
   await expectAccessible(desk);
   // The third slide goes up by one: taken up, moved and let go by keys.
   const grip = overview(desk).getByRole('button', { name: 'Move slide 3' });

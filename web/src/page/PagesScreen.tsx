@@ -24,6 +24,7 @@ import { addPlan } from './plans.ts';
 import type { PageKind } from './shown-pages.ts';
 import { usePageKeys } from './usePageKeys.ts';
 import { usePageScale } from './usePageScale.ts';
+import { useShownPage } from './useShownPage.ts';
 
 interface Props {
   saved: DocumentDetail;
@@ -117,6 +118,7 @@ function OpenPages(props: {
   const { isAllowed } = useMayChange();
   const pane = useRef<HTMLDivElement>(null);
   const [tool, setTool] = useState<Tool>('choose');
+  useShownPage(surface);
   const page = useSurface(surface, () => surface.page());
   const settings = useSurface(surface, () => surface.pages.settings());
   const scale = usePageScale(pane, parts.kind.size(page, settings));
