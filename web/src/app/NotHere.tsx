@@ -11,9 +11,15 @@ export function NotHere() {
       </h1>
       <p className="mt-2">
         {isBroken
-          ? 'What you wrote is kept in this browser. Load the page again; if it happens again, tell the person who runs this server.'
+          ? 'What you wrote is kept in this browser. Load the page again; if it happens again, tell the person who runs this server what stands below.'
           : 'The document may have been removed, or the address was cut short.'}
       </p>
+      {isBroken && (
+        // For whoever runs the server: without its words nobody can find what broke.
+        <p className="mt-2 font-mono text-[12px] break-words text-muted">
+          {error instanceof Error ? error.message : String(error)}
+        </p>
+      )}
       <p className="mt-4">
         <Link to="/" reloadDocument={isBroken} className="underline">
           To the desk
