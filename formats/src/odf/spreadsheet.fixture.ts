@@ -1,4 +1,5 @@
 import { strToU8, zipSync } from 'fflate';
+import { PACKED_ON } from '../package/packed-on.fixture.ts';
 
 const SPACES = [
   'office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"',
@@ -50,6 +51,7 @@ export function packedSpreadsheet(fixture: OdfFixture): Uint8Array {
   };
   return zipSync(
     Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)])),
+    { mtime: PACKED_ON },
   );
 }
 

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll } from '@jest/globals';
 import { strToU8, type ZipOptions, zipSync } from 'fflate';
+import { PACKED_ON } from '../package/packed-on.fixture.ts';
 
 const MAIN = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
 const OFFICE = 'http://schemas.openxmlformats.org/officeDocument/2006/relationships';
@@ -58,7 +59,10 @@ export function buildWorkbook(fixture: FixtureParts, options: ZipOptions = {}): 
     ...parts,
   };
   const files = Object.entries(all).filter((entry): entry is [string, string] => entry[1] !== null);
-  return zipSync(Object.fromEntries(files.map(([name, text]) => [name, strToU8(text)])), options);
+  return zipSync(Object.fromEntries(files.map(([name, text]) => [name, strToU8(text)])), {
+    mtime: PACKED_ON,
+    ...options,
+  });
 }
 
 /** Folders that go when the tests of the file are done. */
