@@ -9,6 +9,7 @@ import {
   expectAccessible,
   header,
   openReport,
+  placed,
   test,
   unfold,
 } from './fixtures.ts';
@@ -49,6 +50,47 @@ test('whatever needs somebody is dealt with by one press from the desk', async (
   await expect(needs(desk)).toContainText('The header “Surviving” is gone.');
   await desk.getByRole('link', { name: `Look at the changes of ${COUNTS}` }).click();
   await expect(changeSlip(desk)).toContainText('Alive');
+});
+
+test('a report opens at its object, however long its page takes to be there', async ({
+  product,
+  desk,
+}) => {
+  // A page that is made a moment after another was shown is not shown before that was seen, and the shortest timers are
+  // over meanwhile. Here they are over whenever something that was made is put into the page.
+  await desk.addInitScript(() => {
+    const { setTimeout } = window;
+    const shortest: (() => void)[] = [];
+    window.setTimeout = ((run: () => void, after?: number, ...rest: unknown[]) =>
+      after === 1 ? shortest.push(run) : setTimeout(run, after, ...rest)) as typeof setTimeout;
+    for (const put of ['appendChild', 'insertBefore'] as const) {
+      const own = Node.prototype[put] as (...args: unknown[]) => Node;
+      Node.prototype[put] = function (this: Node, ...args: unknown[]) {
+        if (this.isConnected) for (const run of shortest.splice(0)) run();
+        return own.apply(this, args);
+      } as never;
+    }
+  });
+  await product.save(COUNTS_FILE, [setCell('Counts', 'D8', 104)]);
+  await desk.reload();
+  await needs(desk).getByRole('link', { name: COUNTS }).first().click();
+  await expect(placed(desk, COUNTS)).toContainText('1,815');
+  await expect(desk.getByRole('complementary', { name: `Object ${COUNTS}` })).toBeVisible();
+  await header(desk).getByRole('button', { name: 'Refresh' }).click();
+  await expect(placed(desk, COUNTS)).toContainText('1,822');
+});
+
+test('a page of which a part could not be fetched says so, and is loaded again by one press', async ({
+  desk,
+}) => {
+  await desk.route('**/assets/Ledger-*.js', (route) => route.abort());
+  await desk.getByRole('link', { name: 'Ledger', exact: true }).click();
+  await expect(desk.getByRole('heading', { name: 'This page stopped working' })).toBeVisible();
+  await expect(desk.getByRole('main')).toContainText('dynamically imported module');
+  await expectAccessible(desk);
+  await desk.unroute('**/assets/Ledger-*.js');
+  await desk.getByRole('button', { name: 'Load the page again' }).click();
+  await expect(desk.getByRole('heading', { name: 'Ledger' })).toBeVisible();
 });
 
 test('thousands of needs are there at once, and come as one goes down', async ({

@@ -1,4 +1,5 @@
 import { isRouteErrorResponse, Link, useRouteError } from 'react-router';
+import { Button } from '../ui/Button.tsx';
 
 /** For addresses that lead nowhere, and for a page that broke: says so and shows the way back. */
 export function NotHere() {
@@ -11,7 +12,7 @@ export function NotHere() {
       </h1>
       <p className="mt-2">
         {isBroken
-          ? 'What you wrote is kept in this browser. Load the page again; if it happens again, tell the person who runs this server what stands below.'
+          ? 'What you wrote is kept in this browser. Load the page again. If it happens again, tell the person who runs this server what stands below.'
           : 'The document may have been removed, or the address was cut short.'}
       </p>
       {isBroken && (
@@ -20,7 +21,8 @@ export function NotHere() {
           {error instanceof Error ? error.message : String(error)}
         </p>
       )}
-      <p className="mt-4">
+      <p className="mt-4 flex items-center gap-4">
+        {isBroken && <Button onClick={() => window.location.reload()}>Load the page again</Button>}
         <Link to="/" reloadDocument={isBroken} className="underline">
           To the desk
         </Link>

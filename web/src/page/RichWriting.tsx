@@ -134,6 +134,8 @@ export function RichWriting(props: {
   const isDone = useRef(false);
   const doneNow = useRef<(isTaken: boolean, isLeft?: boolean) => void>(() => undefined);
   const editor = useEditor({
+    // One that is made while rendering is thrown away by the library when the page is not shown within a millisecond.
+    immediatelyRender: false,
     extensions: EXTENSIONS,
     content: { type: 'doc', content: richOf(first.current) },
     editorProps: {

@@ -272,6 +272,8 @@ export function ReportPages(props: PagesProps) {
 
   const editor = useEditor(
     {
+      // One that is made while rendering is thrown away by the library when the page is not shown within a millisecond.
+      immediatelyRender: false,
       extensions: [
         ReportDocument,
         StarterKit.configure({
@@ -448,7 +450,8 @@ export function ReportPages(props: PagesProps) {
   useEffect(() => editor?.setEditable(isEditable, false), [editor, isEditable]);
 
   useEffect(() => {
-    if (!editor) return;
+    // One that belonged to another text is gone by now; the next rendering brings its own.
+    if (!editor || editor.isDestroyed) return;
     const surface = new ReportSurface(editor, doc, dressings);
     // This runs at every letter and every move of the cursor: told is only what is new.
     const readText = () => {
