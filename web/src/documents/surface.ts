@@ -16,6 +16,12 @@ export interface StandOffer {
   at: Anchor;
 }
 
+/** A layer that a new object can be put onto when it is placed; the usual one is null. */
+export interface LayerOffer {
+  id: string | null;
+  words: string;
+}
+
 /** A cell of fixed texts, where it is more than its words. */
 export interface FixedCell {
   text: string;
@@ -57,8 +63,10 @@ export interface Surface {
   select(id: string): boolean;
   /** Where a new object can be told to stand, the usual place first; none where that is where people are at work. */
   stands(): readonly StandOffer[];
-  /** Places a new object where people are at work, or at a place. */
-  insert(object: { id: string; form: Form }, at?: Anchor): void;
+  /** The layers that a new object can be put onto, first the one it comes onto by itself; none where there is no choice. */
+  layersForNew(): readonly LayerOffer[];
+  /** Places a new object where people are at work, or at a place; onto a layer of those offered. */
+  insert(object: { id: string; form: Form }, at?: Anchor, layer?: string | null): void;
   /** Changes the dressing of an object; what is not named stays. */
   dress(id: string, change: Dressing): void;
   /** Turns an object into another form: the same tether, so that it keeps its source, standing and history. */

@@ -4,6 +4,7 @@ import { Eye, EyeOff, Lock, LockOpen, Plus, Printer, PrinterX, Trash2 } from 'lu
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { useSurface } from '../documents/surface.ts';
 import { ColourField } from '../page/ColourField.tsx';
+import { USUAL_LAYER } from '../page/layers.ts';
 import type { PageSurface } from '../page/page-surface.ts';
 import { Button } from '../ui/Button.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
@@ -32,7 +33,7 @@ export function Layers({ surface, isAllowed }: { surface: PageSurface; isAllowed
           label="New things on"
           value={forNew ?? NONE}
           options={[
-            { value: NONE, label: 'the usual one' },
+            { value: NONE, label: USUAL_LAYER },
             ...layers.map(({ id, name }) => ({ value: id, label: name })),
           ]}
           disabled={!isAllowed}

@@ -29,6 +29,7 @@ import { NumberField } from '../ui/NumberField.tsx';
 import { SelectField } from '../ui/SelectField.tsx';
 import { Tick } from '../ui/Tick.tsx';
 import { CrowdingNotes } from './CrowdingNotes.tsx';
+import { USUAL_LAYER } from './layers.ts';
 import { MarksFold } from './MarksFields.tsx';
 import { Degrees, exact, Millimetres } from './measure-fields.tsx';
 import { OwnFields } from './OwnFields.tsx';
@@ -281,7 +282,7 @@ function PlaceFields(props: {
           label="Layer"
           value={thing.layer ?? NO_LAYER}
           options={[
-            { value: NO_LAYER, label: 'the usual one' },
+            { value: NO_LAYER, label: USUAL_LAYER },
             ...layers.map(({ id, name }: Layer) => ({ value: id, label: name })),
           ]}
           disabled={!isFree}

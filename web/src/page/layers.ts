@@ -8,6 +8,9 @@ export interface OnLayer {
   isOffPaper: boolean;
 }
 
+/** What the layer without a name is called. */
+export const USUAL_LAYER = 'the usual one';
+
 /** A thing on its layer; null where it is hidden. The usual layer, which has no name, does nothing. */
 export function onLayer(thing: Thing, layer: Layer | undefined): OnLayer | null {
   if (!layer) return { thing, isOffPaper: false };

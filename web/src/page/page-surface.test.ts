@@ -278,9 +278,21 @@ describe('a new object', () => {
     surface.setLayerForNew(layer);
     surface.insert({ id: id(7), form: 'table' });
     expect(thingOf(surface, 7).layer).toBe(layer);
+    expect(surface.layersForNew()).toEqual([
+      { id: layer, words: 'Set out' },
+      { id: null, words: 'the usual one' },
+    ]);
+    // For one object another can be chosen, and nothing else comes of it.
+    surface.insert({ id: id(8), form: 'table' }, undefined, null);
+    expect([thingOf(surface, 8).layer, surface.layerForNew()]).toEqual([null, layer]);
+    surface.pages.step(() =>
+      surface.pages.changePart('layers', layer, { isVisible: false, isLocked: true }),
+    );
+    expect(surface.layersForNew()[0]!.words).toBe('Set out, hidden, locked');
     // One that is gone is the usual one again.
     surface.pages.step(() => surface.pages.removePart('layers', layer));
     expect(box(surface, 1, 1).layer).toBeNull();
+    expect(surface.layersForNew()).toEqual([]);
   });
 });
 

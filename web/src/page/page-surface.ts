@@ -13,7 +13,15 @@ import {
   type Thing,
   thingSchema,
 } from '@tether/documents';
-import type { Anchor, FixedCell, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
+import type {
+  Anchor,
+  FixedCell,
+  LayerOffer,
+  ObjectThere,
+  StandOffer,
+  Surface,
+} from '../documents/surface.ts';
+import { USUAL_LAYER } from './layers.ts';
 import { PageSteps } from './page-steps.ts';
 import { round } from './round.ts';
 import { CORNERS, STEP_ASIDE, type Stand } from './stands.ts';
@@ -92,7 +100,25 @@ export class PageSurface extends PageSteps implements Surface {
     );
   }
 
-  insert(object: { id: string; form: Form }, at?: Anchor): void {
+  layersForNew(): readonly LayerOffer[] {
+    const layers = this.pages.layers();
+    if (layers.length === 0) return [];
+    const all = [
+      { id: null, words: USUAL_LAYER },
+      ...layers.map(({ id, name, isVisible, isLocked }) => ({
+        id,
+        words: `${name}${isVisible ? '' : ', hidden'}${isLocked ? ', locked' : ''}`,
+      })),
+    ];
+    const first = this.layerForNew();
+    return [...all.filter(({ id }) => id === first), ...all.filter(({ id }) => id !== first)];
+  }
+
+  insert(
+    object: { id: string; form: Form },
+    at?: Anchor,
+    layer: string | null = this.layerForNew(),
+  ): void {
     // What is no value and no tag cannot stand in a line: it goes where it usually goes.
     const asked = standIn(at);
     const isLine = asked?.kind === 'in text' || (asked === null && this.caret !== null);
@@ -111,7 +137,7 @@ export class PageSurface extends PageSteps implements Surface {
     const room = empty ? { width: empty.width, height: empty.height } : {};
     const thing = thingSchema.parse({
       ...{ ...this.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
-      ...{ tetherId: object.id, form: object.form },
+      ...{ tetherId: object.id, form: object.form, layer },
       // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
       below: below ? { of: below.id, gap: GAP_BELOW } : null,
     });

@@ -9,7 +9,7 @@ import {
 } from '@tether/core';
 import type { Form } from '@tether/documents';
 import { useEffect, useRef, useState } from 'react';
-import type { Anchor, StandOffer } from '../documents/surface.ts';
+import type { Anchor, LayerOffer, StandOffer } from '../documents/surface.ts';
 import {
   faultOf,
   useChangeTetherMutation,
@@ -41,7 +41,9 @@ interface Props {
   referenceFault: Fault | null;
   /** Where a new object can be told to stand, the usual place first; none where the document has only one place. */
   stands: readonly StandOffer[];
-  onPlaced: (tether: Tether, at?: Anchor) => void;
+  /** Layers that it can be put onto, first the one it comes onto by itself; none where there is no choice. */
+  layers: readonly LayerOffer[];
+  onPlaced: (tether: Tether, at?: Anchor, layer?: string | null) => void;
   /** Told which cells are taken now, and null while that is not known. */
   onTaken: (cells: { sheet: string; area: Area } | null) => void;
 }
@@ -49,9 +51,10 @@ interface Props {
 /** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
 export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
-  const { stands } = props;
+  const { stands, layers } = props;
   const { data: tethers = [] } = useTethersQuery(documentId);
   const [stand, setStand] = useState<number | null>(null);
+  const [layer, setLayer] = useState(0);
   const [ownName, setOwnName] = useState<string | null>(null);
   const [chosenForm, setForm] = useState<Form | null>(null);
   /** The reach for which the button was pressed. */
@@ -82,7 +85,8 @@ export function Outcome(props: Props) {
       ? await changeTether({ id: changing.id, documentId, reach })
       : await place({ documentId, sourceId, reach, name: name.trim(), form });
     // What nobody chose is where the document puts it by itself.
-    if (!result.error) onPlaced(result.data, stand === null ? undefined : stands[stand]?.at);
+    if (!result.error)
+      onPlaced(result.data, stand === null ? undefined : stands[stand]?.at, layers[layer]?.id);
   };
   const finishNow = useRef(finish);
   finishNow.current = finish;
@@ -140,6 +144,14 @@ export function Outcome(props: Props) {
             return { value: String(at), label: name ? `${words} “${name}”` : words };
           })}
           onChange={(at) => setStand(Number(at))}
+        />
+      )}
+      {!changing && layers.length > 0 && (
+        <SelectField
+          label="Layer"
+          value={String(layer)}
+          options={layers.map(({ words }, at) => ({ value: String(at), label: words }))}
+          onChange={(at) => setLayer(Number(at))}
         />
       )}
       <div>

@@ -13,7 +13,7 @@ import {
 } from '@tether/core';
 import { ArrowDownToLine, Columns3, X } from 'lucide-react';
 import { useState } from 'react';
-import type { Anchor, StandOffer } from '../documents/surface.ts';
+import type { Anchor, LayerOffer, StandOffer } from '../documents/surface.ts';
 import { blockOutlines, chartOutlines, nameOutlines } from '../sources/outlines.tsx';
 import { SheetGrid } from '../sources/SheetGrid.tsx';
 import { SheetTabs } from '../sources/SheetTabs.tsx';
@@ -39,12 +39,14 @@ interface Props {
   changing: Tether | null;
   /** Where a new object can be told to stand, the usual place first. */
   stands: readonly StandOffer[];
+  /** Layers that it can be put onto, first the one it comes onto by itself. */
+  layers: readonly LayerOffer[];
   onClose: () => void;
-  onPlaced: (tether: Tether, at?: Anchor) => void;
+  onPlaced: (tether: Tether, at?: Anchor, layer?: string | null) => void;
 }
 
 /** Place: choose a source, say what to take of it, see it as it will stand in the document, done. */
-export function Place({ documentId, changing, stands, onClose, onPlaced }: Props) {
+export function Place({ documentId, changing, stands, layers, onClose, onPlaced }: Props) {
   const { data: folders = [] } = useSourcesQuery();
   const { data: tethers = [] } = useTethersQuery(documentId);
   const [chosen, setChosen] = useState<string | null>(null);
@@ -88,6 +90,7 @@ export function Place({ documentId, changing, stands, onClose, onPlaced }: Props
                 documentId={documentId}
                 changing={changing}
                 stands={stands}
+                layers={layers}
                 onPlaced={onPlaced}
               />
             ) : (
@@ -104,7 +107,7 @@ export function Place({ documentId, changing, stands, onClose, onPlaced }: Props
 }
 
 function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
-  const { sourceId, documentId, changing, stands, onPlaced } = props;
+  const { sourceId, documentId, changing, stands, layers, onPlaced } = props;
   const { data: contents, error } = useContentsQuery(sourceId, { refetchOnMountOrArgChange: true });
   const { data: base } = useSnapshotQuery(changing?.base ?? '', { skip: !changing });
   const [own, setDraft] = useState<ReachDraft | null>(null);
@@ -230,6 +233,7 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
         documentId={documentId}
         changing={changing}
         stands={stands}
+        layers={layers}
         draft={current}
         onChange={change}
         typed={typed}

@@ -16,7 +16,7 @@ import {
 import type { Editor } from '@tiptap/react';
 import type * as Y from 'yjs';
 import type { Dressings } from '../documents/object/dressings.ts';
-import type { Anchor, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
+import type { Anchor, LayerOffer, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
 import { OWN_STEP } from '../documents/writing/own-step.ts';
 import { turnInto } from './text/bring-in.ts';
 import { aboutSelection, showWords } from './text/comment-places.ts';
@@ -89,6 +89,10 @@ export class ReportSurface implements Surface {
   }
 
   stands(): readonly StandOffer[] {
+    return [];
+  }
+
+  layersForNew(): readonly LayerOffer[] {
     return [];
   }
 

@@ -203,11 +203,12 @@ function OpenDocument(props: {
             documentId={saved.id}
             changing={placing === 'new' ? null : placing}
             stands={surface?.stands() ?? []}
+            layers={surface?.layersForNew() ?? []}
             onClose={() => setPlacing(null)}
-            onPlaced={(tether, at) => {
+            onPlaced={(tether, at, layer) => {
               setPlacing(null);
               if (!surface || placing !== 'new') return;
-              surface.insert(tether, at);
+              surface.insert(tether, at, layer);
               // The box that closes gives the focus back to the button that opened it; work goes on in the document.
               requestAnimationFrame(() => surface.focus());
             }}
