@@ -6,6 +6,7 @@ export type { DocumentKind } from './kind.ts';
 export * from './object/caption.ts';
 export * from './object/dressing.ts';
 export * from './object/form.ts';
+export * from './object/lead.ts';
 export * from './object/placement.ts';
 export * from './page/content.ts';
 export * from './page/rich.ts';

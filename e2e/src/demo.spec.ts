@@ -5,6 +5,7 @@ import {
   openReport,
   Product,
   poppler,
+  printedFile,
   test,
   text,
 } from './fixtures.ts';
@@ -31,9 +32,7 @@ test('the demo report has an object of every form, and prints', async ({ browser
 
   await header(page).getByRole('link', { name: 'Print' }).click();
   await expect(page.getByText('3 pages')).toBeVisible();
-  const coming = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save as PDF' }).click();
-  const path = await (await coming).path();
+  const path = await printedFile(page);
   const words = poppler('pdftotext', '-layout', path, '-');
   expect(words.replace(/\s+/g, ' ')).toContain('Of 2,160 plants set, 1,815 are alive.');
   expect(words).toContain('Brackwater Trust');

@@ -13,6 +13,7 @@ import {
   type Page,
   placed,
   poppler,
+  printedFile,
   test,
   text,
   unfold,
@@ -137,10 +138,7 @@ test('a schedule at the frame is folded, refreshed with a new pile, its mark set
 
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="1"]')).toBeVisible();
-  const coming = desk.waitForEvent('download');
-  await desk.getByRole('button', { name: 'Save as PDF' }).click();
-  const path = info.outputPath('sheet.pdf');
-  await (await coming).saveAs(path);
+  const path = await printedFile(desk);
   expect(poppler('pdfinfo', path)).toMatch(/Page size:.*A3/);
   const words = [
     ...poppler('pdftotext', '-bbox', path, '-').matchAll(
@@ -403,6 +401,18 @@ test('layers of the sheet and of the plan, a schedule in its corner whose parts 
   await panel(desk).getByRole('button', { name: 'Show Layer 1' }).click();
   await expect(thing(desk)).toHaveCount(count);
   await expectAccessible(desk);
+
+  // A new object comes onto the layer that is chosen for it.
+  const another = await openPlace(desk, 'Works', /boardwalk-piles/);
+  await dragCells(desk, 'Piles', 'A4', 'B6');
+  await expect(another.getByLabel('Layer').locator('option:checked')).toHaveText('Layer 1');
+  await another.getByLabel('Layer').selectOption({ label: 'the usual one' });
+  await another.getByRole('button', { name: 'Place it' }).click();
+  await expect(thing(desk)).toHaveCount(count + 1);
+  await unfold(panel(desk), 'Where it stands');
+  await expect(panel(desk).getByLabel('Layer', { exact: true })).toHaveValue('none');
+  await sheet(desk).press('Delete');
+  await expect(thing(desk)).toHaveCount(count);
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="1"]')).toBeVisible();
   await expect(desk.locator('.sheet [data-thing]')).toHaveCount(count - 1);

@@ -293,6 +293,13 @@ export async function openPlace(report: Page, folder = 'Monitoring', file = /pla
   return place;
 }
 
+/** The file that a page ready for print is saved as. */
+export async function printedFile(page: Page): Promise<string> {
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as PDF' }).click();
+  return (await coming).path();
+}
+
 /** What one of poppler's programs says of a printed file. */
 export function poppler(program: string, ...options: string[]): string {
   return execFileSync(program, options, { encoding: 'utf8' });

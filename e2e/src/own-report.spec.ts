@@ -1,5 +1,15 @@
 import { deflateSync } from 'node:zlib';
-import { expect, header, openPlace, type Page, placed, poppler, test, text } from './fixtures.ts';
+import {
+  expect,
+  header,
+  openPlace,
+  type Page,
+  placed,
+  poppler,
+  printedFile,
+  test,
+  text,
+} from './fixtures.ts';
 
 /** A PNG of one colour (PNG specification, third edition: chunks with their CRC, rows with a filter byte). */
 function png(width: number, height: number, [red, green, blue]: [number, number, number]): Buffer {
@@ -95,9 +105,7 @@ test('a report of one’s own, from nothing to PDF: picture, contents, own table
   await expect(desk.getByRole('status').filter({ hasText: /^\d pages?$/ })).toBeVisible();
   // What colleagues say to each other is not printed.
   await expect(desk.locator('.commented, .comment-sign')).toHaveCount(0);
-  const coming = desk.waitForEvent('download');
-  await desk.getByRole('button', { name: 'Save as PDF' }).click();
-  const path = await (await coming).path();
+  const path = await printedFile(desk);
   const words = poppler('pdftotext', '-layout', path, '-').replace(/\s+/g, ' ');
   for (const each of ['Dyke inspection', 'What was found', 'Rust on two bolts', 'Common cordgrass'])
     expect(words).toContain(each);

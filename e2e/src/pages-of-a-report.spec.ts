@@ -8,6 +8,7 @@ import {
   openReport,
   type Page,
   Product,
+  printedFile,
   test as short,
   text,
 } from './fixtures.ts';
@@ -149,11 +150,7 @@ test('landscape pages stand among portrait ones, on the screen and in the PDF', 
   await report.goto(`${report.url()}/print`);
   await expect(report.locator('[data-print-ready="4"]')).toBeAttached();
   await expect(report.getByRole('button', { name: 'Print', exact: true })).toBeDisabled();
-  const [download] = await Promise.all([
-    report.waitForEvent('download'),
-    report.getByRole('button', { name: 'Save as PDF' }).click(),
-  ]);
-  const bytes = await readFile(await download.path());
+  const bytes = await readFile(await printedFile(report));
   const pages = (await PDFDocument.load(bytes)).getPages();
   expect(pages.map((page) => page.getWidth() > page.getHeight())).toEqual([
     false,

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import type { DocumentDetail } from '@tether/contract';
 import type { ReportContent } from '@tether/documents';
-import { expect, poppler, reportWith, test, text } from './fixtures.ts';
+import { expect, poppler, printedFile, reportWith, test, text } from './fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
 /** Words that stand in no other block, so that a block is found again on paper. */
@@ -158,9 +158,7 @@ test('texts of any kind settle at once, and break alike on the screen, in print 
     const inPrint = await beginnings(desk);
     expect(Object.values(inPrint)).not.toContain(0);
     expect(inPrint.sheets).toBeGreaterThan(2);
-    const downloading = desk.waitForEvent('download');
-    await desk.getByRole('button', { name: 'Save as PDF' }).click();
-    const file = await (await downloading).path();
+    const file = await printedFile(desk);
     expect((await readFile(file)).subarray(0, 4).toString()).toBe('%PDF');
     const sheets = poppler('pdftotext', '-layout', file, '-').split('\f').slice(0, -1);
     expect(sheets).toHaveLength(inPrint.sheets!);

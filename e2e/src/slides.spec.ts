@@ -7,6 +7,7 @@ import {
   openPlace,
   type Page,
   poppler,
+  printedFile,
   test,
 } from './fixtures.ts';
 
@@ -106,7 +107,7 @@ test('a deck is presented on hold while its source changes, and the speaker alon
 
 test('slides are put in, moved by keys, looked at as a whole, taken out, and printed each on a page', async ({
   desk,
-}, info) => {
+}) => {
   await deckOfTwo(desk);
   await addSlide(desk, 'A title, and two halves below it');
   await write(desk, 'Title', 'Until spring');
@@ -133,10 +134,7 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   await desk.getByLabel('Notes for the speaker').blur();
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
-  const coming = desk.waitForEvent('download');
-  await desk.getByRole('button', { name: 'Save as PDF' }).click();
-  const path = info.outputPath('deck.pdf');
-  await (await coming).saveAs(path);
+  const path = await printedFile(desk);
   const said = poppler('pdfinfo', path);
   expect(said).toMatch(/Pages:\s+3/);
   // 254 by 142.88 mm in points of 1/72 inch, within a millimetre.
@@ -153,10 +151,7 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   // With the notes: each slide over what is said with it, on A4.
   await desk.getByRole('checkbox', { name: 'With the notes' }).click();
   await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
-  const other = desk.waitForEvent('download');
-  await desk.getByRole('button', { name: 'Save as PDF' }).click();
-  const noted = info.outputPath('notes.pdf');
-  await (await other).saveAs(noted);
+  const noted = await printedFile(desk);
   expect(poppler('pdfinfo', noted)).toMatch(/Pages:\s+3[\s\S]*A4/);
   const withNotes = poppler('pdftotext', '-layout', noted, '-').split('\f');
   expect(withNotes[1]).toMatch(/SC-04[\s\S]*Mention the geese/);
@@ -168,7 +163,7 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
 test('a value is placed in the sentence that is written, follows its source there, and comes out with it', async ({
   product,
   desk,
-}, info) => {
+}) => {
   await deckOfTwo(desk);
   await addSlide(desk, 'A title, and words below it');
   await write(desk, 'Words', 'Of all plants, ');
@@ -225,9 +220,79 @@ test('a value is placed in the sentence that is written, follows its source ther
 
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
-  const coming = desk.waitForEvent('download');
-  await desk.getByRole('button', { name: 'Save as PDF' }).click();
-  const path = info.outputPath('sentence.pdf');
-  await (await coming).saveAs(path);
+  const path = await printedFile(desk);
   expect(poppler('pdftotext', '-f', '3', path, '-')).toMatch(/Of all plants,\s+alive are\s+104/);
+});
+
+test('words on a page lead to an address: on the screen, in the PDF, for whoever reads', async ({
+  product,
+  desk,
+  browser,
+}) => {
+  const address = 'https://marsh.example/tides';
+  const bar = canvas(desk).getByRole('toolbar', { name: 'Letters' });
+  const writing = canvas(desk).getByRole('textbox', { name: 'Words' });
+  const box = desk.getByRole('dialog');
+  await deckOfTwo(desk);
+  await addSlide(desk, 'A title, and words below it');
+  await write(desk, 'Words', 'The tide table');
+  const words = canvas(desk).locator('[data-thing]', { hasText: 'The tide table' });
+  await words.dblclick();
+  await writing.press('Control+a');
+  await bar.getByRole('button', { name: 'Link' }).click();
+  await box.getByLabel('Address').fill('javascript:alert(1)');
+  await box.getByLabel('Address').press('Enter');
+  await expect(box.getByRole('alert')).toContainText('Words cannot lead to this.');
+  await expectAccessible(desk);
+  // Given up, the words are still written in.
+  await box.getByLabel('Address').press('Escape');
+  await expect(box).toBeHidden();
+  await expect(writing.getByRole('link')).toHaveCount(0);
+  await bar.getByRole('button', { name: 'Link' }).click();
+  await box.getByLabel('Address').fill('marsh.example/tides');
+  await box.getByLabel('Address').press('Enter');
+  await expect(writing.getByRole('link')).toHaveAttribute('href', address);
+  await expect(writing).toBeFocused();
+  // An address that is typed leads there by itself, a piece of it from another site is words alone.
+  await writing.press('Control+End');
+  await desk.keyboard.type(', marsh.example ');
+  await writing.evaluate((element) => {
+    const data = new DataTransfer();
+    data.setData('text/html', '<p>and <a href="/there">there</a></p>');
+    element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
+  });
+  await desk.keyboard.press('Control+Enter');
+  await expect(words).toContainText('The tide table, marsh.example and there');
+  const links = words.getByRole('link');
+  await expect(links).toHaveText(['The tide table', 'marsh.example']);
+  await expectAccessible(desk);
+
+  // Who writes chooses the text by a click and opens by Ctrl; who reads opens by a click.
+  await links.first().click();
+  await expect(desk.getByRole('heading', { name: 'Text', exact: true })).toBeVisible();
+  expect(desk.context().pages()).toHaveLength(1);
+  await desk
+    .context()
+    .route('https://marsh.example/**', (route) => route.fulfill({ body: 'High' }));
+  const opened = desk.context().waitForEvent('page');
+  await links.first().click({ modifiers: ['Control'] });
+  await expect(await opened).toHaveURL(address);
+  await (await opened).close();
+
+  const odile = await product.window(browser, 'Odile Marram');
+  await odile
+    .context()
+    .route('https://marsh.example/**', (route) => route.fulfill({ body: 'High' }));
+  await odile
+    .getByRole('link', { name: /Briefing/ })
+    .first()
+    .click();
+  await overview(odile).getByRole('button', { name: 'Slide 3', exact: true }).click();
+  const read = odile.context().waitForEvent('page');
+  await canvas(odile).getByRole('link', { name: 'The tide table' }).click();
+  await expect(await read).toHaveURL(address);
+
+  await header(desk).getByRole('link', { name: 'Print' }).click();
+  await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
+  expect(poppler('pdfinfo', '-url', await printedFile(desk))).toContain(address);
 });

@@ -83,6 +83,9 @@ test('words lead to an address, which is opened, changed and taken off', async (
   await rail(report).getByRole('button', { name: 'Link' }).click();
   await field.fill('javascript:alert(1)');
   await field.press('Enter');
+  await expect(report.getByRole('alert')).toContainText('Words cannot lead to this.');
+  await expectAccessible(report);
+  await field.press('Escape');
   await expect(link).toHaveAttribute('href', 'https://marsh.example/tides');
 
   await rail(report).getByRole('button', { name: 'Link' }).click();

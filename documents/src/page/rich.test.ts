@@ -17,6 +17,10 @@ const text = (words: string, ...marks: { type: 'bold' }[]) => ({
   text: words,
   ...(marks.length > 0 ? { marks } : {}),
 });
+const led = (href: string) => ({
+  ...text('the counts'),
+  marks: [{ type: 'link', attrs: { href } }],
+});
 const written: RichBlock[] = [
   { type: 'paragraph', content: [text('Of '), valueIn(ONE!), text(' plants live:')] },
   {
@@ -40,11 +44,15 @@ const written: RichBlock[] = [
 describe('a text on a page', () => {
   it('is taken as it is written, and nothing else', () => {
     expect(richSchema.parse(written)).toEqual(written);
+    const leads = [{ type: 'paragraph', content: [led('https://brackwater.example')] }];
+    expect(richSchema.parse(leads)).toEqual(leads);
+    expect(isPlain(richSchema.parse(leads))).toBe(false);
     const refused = [
       [{ type: 'heading', content: [text('no')] }],
       [{ type: 'paragraph', content: [{ type: 'image' }] }],
       [{ type: 'paragraph', content: [{ type: 'placedInline', attrs: { tetherId: 'none' } }] }],
       [{ type: 'paragraph', content: [{ ...text('a'), marks: [{ type: 'link' }] }] }],
+      [{ type: 'paragraph', content: [led('javascript:alert(1)')] }],
     ];
     for (const each of refused) expect(richSchema.safeParse(each).success).toBe(false);
     const deep = (levels: number): RichBlock =>

@@ -1,7 +1,8 @@
 import { z } from 'zod';
+import { isLead } from '../object/lead.ts';
 import { PLACED_INLINE } from '../object/placement.ts';
 
-/** Marks that letters of a text on a page can have: those of reports, but for links. */
+/** Marks that letters of a text on a page can have beside the address they lead to. */
 export const RICH_MARKS = [
   'bold',
   'italic',
@@ -11,7 +12,15 @@ export const RICH_MARKS = [
   'superscript',
 ] as const;
 
-const markSchema = z.object({ type: z.enum(RICH_MARKS) });
+const markSchema = z.union([
+  z.object({ type: z.enum(RICH_MARKS) }),
+  /** Leads the words to an address. */
+  z.object({
+    type: z.literal('link'),
+    attrs: z.object({ href: z.string().max(2_000).refine(isLead) }),
+  }),
+]);
+export type RichMark = z.infer<typeof markSchema>;
 const inlineSchema = z.discriminatedUnion('type', [
   z.object({
     type: z.literal('text'),

@@ -29,6 +29,7 @@ import { HandOverlay } from './HandOverlay.tsx';
 import { guidesAround, type Held, NOTHING_SEEN, type Seen, seenAt, touchedBy } from './hand.ts';
 import type { PageSurface } from './page-surface.ts';
 import { moveMark } from './plans.ts';
+import { isForLink } from './RichText.tsx';
 import { isOfPoints, shifted, ThingView } from './ThingView.tsx';
 import { AROUND_PAGE } from './usePageScale.ts';
 import { useZoomByWheel } from './useZoomByWheel.ts';
@@ -139,7 +140,13 @@ export function PageCanvas(props: Props) {
     if (event.button !== 0) return;
     const target = event.target as Element;
     // Cells that are typed in, handles of objects and cleats have presses of their own.
-    if (target.closest('button, a, input, textarea, select, [data-grip], [data-handle]')) return;
+    if (
+      target.closest(
+        'button, a:not([data-leads]), input, textarea, select, [data-grip], [data-handle]',
+      )
+    )
+      return;
+    if (isForLink(event, surface.isEditable)) return;
     const at = pointOf(event);
     if (surface.waiting()) {
       event.preventDefault();

@@ -1,9 +1,7 @@
-import { PLACED_INLINE, type RichBlock, type RichInline } from '@tether/documents';
-import { createElement, Fragment, type ReactNode } from 'react';
+import { PLACED_INLINE, type RichBlock, type RichInline, type RichMark } from '@tether/documents';
+import { createElement, Fragment, type MouseEvent, type ReactNode } from 'react';
 
-type Marks = NonNullable<Extract<RichInline, { type: 'text' }>['marks']>[number]['type'];
-
-const TAGS: Record<Marks, string> = {
+const TAGS: Record<Exclude<RichMark['type'], 'link'>, string> = {
   bold: 'strong',
   italic: 'em',
   underline: 'u',
@@ -11,6 +9,21 @@ const TAGS: Record<Marks, string> = {
   subscript: 'sub',
   superscript: 'sup',
 };
+
+/** Marks words that lead to an address. */
+const LEADS = 'data-leads';
+
+/** Whether a press on a page is meant for words that lead somewhere: with Ctrl where one writes, any where one reads. */
+export function isForLink(
+  event: { target: EventTarget; ctrlKey: boolean; metaKey: boolean },
+  isEditable: boolean,
+): boolean {
+  const isOnLink = (event.target as Element).closest(`[${LEADS}]`) !== null;
+  return isOnLink && (!isEditable || event.ctrlKey || event.metaKey);
+}
+
+/** Whoever follows a link does not also do what a click on the page does. */
+const follow = (event: MouseEvent) => event.stopPropagation();
 
 /** What is written in a text on a page, only to be looked at. The signs of lists are letters, so that they go wherever it goes. */
 export function RichText(props: {
@@ -53,8 +66,23 @@ function Block({ block, value }: { block: RichBlock; value: (tetherId: string) =
 function Inline({ inline, value }: { inline: RichInline; value: (tetherId: string) => ReactNode }) {
   if (inline.type === 'hardBreak') return <br />;
   if (inline.type === PLACED_INLINE) return value(inline.attrs.tetherId);
-  return (inline.marks ?? []).reduce<ReactNode>(
-    (inner, { type }) => createElement(TAGS[type], {}, inner),
-    <Fragment>{inline.text}</Fragment>,
+  return (inline.marks ?? []).reduce<ReactNode>(marked, <Fragment>{inline.text}</Fragment>);
+}
+
+/** Letters as a mark has them. */
+function marked(letters: ReactNode, mark: RichMark): ReactNode {
+  if (mark.type !== 'link') return createElement(TAGS[mark.type], {}, letters);
+  return (
+    <a
+      href={mark.attrs.href}
+      {...{ [LEADS]: '' }}
+      target="_blank"
+      rel="noopener noreferrer"
+      draggable={false}
+      className="underline underline-offset-2"
+      onClick={follow}
+    >
+      {letters}
+    </a>
   );
 }

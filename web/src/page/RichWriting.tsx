@@ -1,4 +1,5 @@
 import {
+  isLead,
   PLACED_INLINE,
   type RichBlock,
   type RichInline,
@@ -35,7 +36,9 @@ import {
   useLayoutEffect,
   useRef,
 } from 'react';
+import { LinkField } from '../documents/writing/LinkField.tsx';
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
+import { followsLink, LINKS } from '../documents/writing/links.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { InlineValue } from './InlineValue.tsx';
 import type { PageSurface } from './page-surface.ts';
@@ -83,7 +86,7 @@ const EXTENSIONS = [
     code: false,
     codeBlock: false,
     horizontalRule: false,
-    link: false,
+    link: LINKS,
     trailingNode: false,
     dropcursor: { color: '#b9772a', width: 2 },
   }),
@@ -101,6 +104,20 @@ function blocksIn(editor: Editor): RichBlock[] | null {
   return read.success ? read.data : null;
 }
 
+interface Mark {
+  type: string;
+  attrs?: { href?: unknown };
+}
+
+/** A mark as it is kept. What leads nowhere, as an address within another site does, is words alone. */
+function keptMark({ type, attrs }: Mark): Mark[] {
+  if (type !== 'link') return [{ type }];
+  const { href } = attrs ?? {};
+  return typeof href === 'string' && href.length <= 2_000 && isLead(href)
+    ? [{ type, attrs: { href } }]
+    : [];
+}
+
 /** What an editor says of nodes beyond what is kept of them. */
 function withoutRest(nodes: readonly unknown[]): unknown[] {
   return nodes.map((each) => {
@@ -108,9 +125,7 @@ function withoutRest(nodes: readonly unknown[]): unknown[] {
     return {
       type,
       ...(text === undefined ? {} : { text }),
-      ...(marks
-        ? { marks: (marks as { type: string }[]).map((mark) => ({ type: mark.type })) }
-        : {}),
+      ...(marks ? { marks: (marks as Mark[]).flatMap(keptMark) } : {}),
       ...(type === PLACED_INLINE ? { attrs } : {}),
       ...(content ? { content: withoutRest(content as unknown[]) } : {}),
     };
@@ -132,6 +147,8 @@ export function RichWriting(props: {
   const kept = useRef({ as: thing, writing: null as string | null });
   const frame = useRef<HTMLDivElement>(null);
   const isDone = useRef(false);
+  /** Whether an address is asked for: the box for it takes the keys and the focus meanwhile. */
+  const isAsking = useRef(false);
   const doneNow = useRef<(isTaken: boolean, isLeft?: boolean) => void>(() => undefined);
   const editor = useEditor({
     // One that is made while rendering is thrown away by the library when the page is not shown within a millisecond.
@@ -146,6 +163,7 @@ export function RichWriting(props: {
         if (isEnd) doneNow.current(true);
         return isEnd;
       },
+      handleClick: (view, _at, event) => followsLink(view, event),
       // Words of other programs come as words: their sizes and colours are those of the text.
       transformPastedHTML: (html) => html.replace(/<(style|script)[\s\S]*?<\/\1>/gi, ''),
     },
@@ -206,17 +224,24 @@ export function RichWriting(props: {
         onCut={(event) => event.stopPropagation()}
         onPaste={(event) => event.stopPropagation()}
         onDrop={(event) => event.stopPropagation()}
-        onBlur={({ relatedTarget }) => {
+        onBlur={({ relatedTarget, target }) => {
+          if (isAsking.current || !frame.current?.contains(target)) return;
           // The buttons over the text are a part of writing.
           const to = relatedTarget as Element | null;
-          if (!frame.current?.contains(to)) done(true, Boolean(to?.closest('.page-paper')));
+          if (!frame.current.contains(to)) done(true, Boolean(to?.closest('.page-paper')));
         }}
         onKeyDown={(event) => {
           event.stopPropagation();
+          if (isAsking.current) return;
           if (event.key === 'Escape') done(false);
         }}
       >
-        <LettersBar editor={editor} />
+        <LettersBar
+          editor={editor}
+          onAsking={(now) => {
+            isAsking.current = now;
+          }}
+        />
         <EditorContent editor={editor} className="size-full" />
       </div>
     </PageAround.Provider>
@@ -239,7 +264,8 @@ function caretOf(editor: Editor, of: string, blocks: RichBlock[]): TextCaret {
 }
 
 /** The letters and lists of the text that is written in. */
-function LettersBar({ editor }: { editor: Editor }) {
+function LettersBar(props: { editor: Editor; onAsking: (isAsking: boolean) => void }) {
+  const { editor, onAsking } = props;
   const on = useEditorState({
     editor,
     selector: ({ editor: now }) => ({
@@ -307,6 +333,7 @@ function LettersBar({ editor }: { editor: Editor }) {
           onClick={act}
         />
       ))}
+      <LinkField editor={editor} className="size-7" onAsking={onAsking} />
     </div>
   );
 }

@@ -109,10 +109,15 @@ async function write(element: Element, into: SVGElement, writing: Writing): Prom
     height: box.height,
   };
   let group = into;
-  if (style.opacity !== '1' || style.filter.startsWith('grayscale')) {
-    group = make('g', style.opacity === '1' ? {} : { opacity: style.opacity });
-    if (style.filter.startsWith('grayscale')) group.setAttribute('filter', greyed(writing));
+  if (element instanceof HTMLAnchorElement && element.href) {
+    group = make('a', { href: element.href });
     into.append(group);
+  }
+  if (style.opacity !== '1' || style.filter.startsWith('grayscale')) {
+    const dimmed = make('g', style.opacity === '1' ? {} : { opacity: style.opacity });
+    if (style.filter.startsWith('grayscale')) dimmed.setAttribute('filter', greyed(writing));
+    group.append(dimmed);
+    group = dimmed;
   }
   if (element instanceof SVGSVGElement) {
     if (isSeen) group.append(drawing(element, place, writing));

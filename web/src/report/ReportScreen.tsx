@@ -18,7 +18,6 @@ import {
   TextSelection,
   type Transaction,
 } from '@tiptap/pm/state';
-import type { EditorView } from '@tiptap/pm/view';
 import { type Editor, EditorContent, useEditor, useEditorState } from '@tiptap/react';
 import StarterKit from '@tiptap/starter-kit';
 import { type CSSProperties, useContext, useEffect, useMemo, useRef, useState } from 'react';
@@ -30,6 +29,7 @@ import { type PastedPage, readPage } from '../documents/pictures/pasted-page.ts'
 import { picturesAmong, usePictures } from '../documents/pictures/usePictures.ts';
 import type { Anchor } from '../documents/surface.ts';
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
+import { followsLink, LINKS } from '../documents/writing/links.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import { type Incoming, readIncoming } from '../sources/carried.ts';
 import { useTethersQuery } from '../state/api.ts';
@@ -173,15 +173,6 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
   );
 }
 
-/** Opens a link in a window of its own: by a click with Ctrl where one writes, by any click where one reads. */
-function followsLink(view: EditorView, { target, ctrlKey, metaKey }: MouseEvent): boolean {
-  const link = target instanceof Element ? target.closest('a[href]') : null;
-  if (!(link instanceof HTMLAnchorElement) || link.closest('[data-tether-id]')) return false;
-  if (view.editable && !ctrlKey && !metaKey) return false;
-  window.open(link.href, '_blank', 'noopener,noreferrer');
-  return true;
-}
-
 /** Tells that somebody else took out what one was writing in, and gives it back. */
 function LostWords(props: { words: string; onPutBack: () => void; onDone: () => void }) {
   const { words, onPutBack, onDone } = props;
@@ -281,12 +272,7 @@ export function ReportPages(props: PagesProps) {
           heading: { levels: [1, 2, 3] },
           code: false,
           codeBlock: false,
-          link: {
-            // A click puts the cursor into it; see `follow`.
-            openOnClick: false,
-            defaultProtocol: 'https',
-            HTMLAttributes: { class: null, target: null, rel: 'noopener noreferrer' },
-          },
+          link: LINKS,
           // These come with the shared text: of what others write there is no undo here, and no line put in.
           undoRedo: false,
           trailingNode: false,

@@ -3,7 +3,6 @@ import { CONTENTS_NODE, LIST_NODE, PAGE_BREAK_NODE } from '@tether/documents';
 import { type Editor, useEditorState } from '@tiptap/react';
 import {
   Check,
-  Link2,
   type LucideIcon,
   Omega,
   TableOfContents,
@@ -13,14 +12,11 @@ import {
   TextAlignStart,
   Underline,
 } from 'lucide-react';
-import { type ReactNode, useState } from 'react';
-import { Button } from '../../ui/Button.tsx';
+import type { ReactNode } from 'react';
 import { IconButton } from '../../ui/IconButton.tsx';
-import { QuestionBox } from '../../ui/QuestionBox.tsx';
 import type { Orientation } from '../pages/orientation.ts';
 import { insertFootnote, mayHaveNote } from './footnotes.ts';
 import { insertBlock } from './page-nodes.ts';
-import { asOneStep } from './shared-text.ts';
 import { type Alignment, SIGNS } from './writing-marks.ts';
 
 const MENU =
@@ -158,74 +154,6 @@ export function SignsMenu({ editor }: { editor: Editor }) {
       </MenuItems>
     </Menu>
   );
-}
-
-/** Leads words to an address. */
-export function LinkField({ editor }: { editor: Editor }) {
-  const [isOpen, setOpen] = useState(false);
-  const address = useEditorState({
-    editor,
-    selector: ({ editor: now }) => (now.getAttributes('link').href as string | undefined) ?? null,
-  });
-  const set = (wanted: string) => {
-    setOpen(false);
-    // However soon one follows another, each is undone by itself.
-    asOneStep(editor.storage.sharedText.steps, () => setLink(editor, wanted));
-    // The box that closes gives the focus back to its button; work goes on in the text.
-    requestAnimationFrame(() => editor.view.focus());
-  };
-  return (
-    <>
-      <IconButton icon={Link2} label="Link" isOn={address !== null} onClick={() => setOpen(true)} />
-      {isOpen && (
-        <QuestionBox title="Where the words lead" onClose={() => setOpen(false)}>
-          <form
-            className="flex flex-col gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              set(String(new FormData(event.currentTarget).get('address')).trim());
-            }}
-          >
-            <label className="flex flex-col gap-1 text-sm font-semibold">
-              Address
-              <input
-                name="address"
-                // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
-                autoFocus
-                placeholder="https://"
-                defaultValue={address ?? ''}
-                className="h-8 rounded-box border border-hairline px-2 font-normal"
-              />
-            </label>
-            <p className="text-sm text-muted">
-              A click with Ctrl opens it. Without words chosen, the address itself is put in.
-            </p>
-            <div className="flex gap-2">
-              <Button kind="primary" type="submit">
-                Set the link
-              </Button>
-              {address !== null && <Button onClick={() => set('')}>Take it off</Button>}
-            </div>
-          </form>
-        </QuestionBox>
-      )}
-    </>
-  );
-}
-
-/** Gives the chosen words an address, takes it off them where it is empty, or puts the address in. */
-function setLink(editor: Editor, wanted: string): void {
-  const chain = editor.chain().focus();
-  if (wanted === '') {
-    chain.extendMarkRange('link').unsetLink().run();
-    return;
-  }
-  const hasScheme = /^[a-z][a-z0-9+.-]*:/i.test(wanted);
-  const href = hasScheme ? wanted : wanted.includes('@') ? `mailto:${wanted}` : `https://${wanted}`;
-  if (editor.state.selection.empty && !editor.isActive('link')) {
-    const marks = [{ type: 'link', attrs: { href } }];
-    chain.insertContent({ type: 'text', text: wanted, marks }).run();
-  } else chain.extendMarkRange('link').setLink({ href }).run();
 }
 
 const BLOCKS: { node: string; words: string; attributes?: { paper: Orientation } }[] = [

@@ -21,11 +21,13 @@ import { useRef } from 'react';
 import { CommentButton } from '../../documents/comments/CommentButton.tsx';
 import { PICTURE_KINDS } from '../../documents/pictures/usePictures.ts';
 import type { Surface } from '../../documents/surface.ts';
+import { LinkField } from '../../documents/writing/LinkField.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
 import { Rail } from '../../ui/Rail.tsx';
 import { captionsIn } from './caption-model.ts';
 import { insertReference } from './object-commands.ts';
-import { BlocksMenu, LettersMenu, LinkField, SideMenu, SignsMenu } from './RailMenus.tsx';
+import { BlocksMenu, LettersMenu, SideMenu, SignsMenu } from './RailMenus.tsx';
+import { asOneStep } from './shared-text.ts';
 import { TableMenu } from './TableMenu.tsx';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
@@ -100,7 +102,11 @@ export function TextRail(props: {
         onClick={() => chain().toggleItalic().run()}
       />
       <LettersMenu editor={editor} />
-      <LinkField editor={editor} />
+      <LinkField
+        editor={editor}
+        // However soon one follows another, each is undone by itself.
+        asStep={(act) => asOneStep(editor.storage.sharedText.steps, act)}
+      />
       <hr className="my-1 w-6 border-hairline" />
       <SideMenu editor={editor} />
       <IconButton
