@@ -22,25 +22,32 @@ export function isForLink(
   return isOnLink && (!isEditable || event.ctrlKey || event.metaKey);
 }
 
-/** Whoever follows a link does not also do what a click on the page does. */
-const follow = (event: MouseEvent) => event.stopPropagation();
-
-/** What is written in a text on a page, only to be looked at. The signs of lists are letters, so that they go wherever it goes. */
-export function RichText(props: {
-  blocks: readonly RichBlock[];
-  /** Draws a value in the line. */
-  value: (tetherId: string) => ReactNode;
-}): ReactNode {
-  return props.blocks.map((block, at) => <Block key={at} block={block} value={props.value} />);
+/** Whoever follows a link does not also do what a click on the page does; by Enter it is always meant. */
+function pressed(event: MouseEvent, isEditable: boolean): void {
+  const isFollowed = event.detail === 0 || isForLink(event, isEditable);
+  if (isFollowed) event.stopPropagation();
+  else event.preventDefault();
 }
 
-function Block({ block, value }: { block: RichBlock; value: (tetherId: string) => ReactNode }) {
+interface In {
+  /** Draws a value in the line. */
+  value: (tetherId: string) => ReactNode;
+  /** Whether a click is for choosing the text, and leads nowhere. */
+  isEditable: boolean;
+}
+
+/** What is written in a text on a page, only to be looked at. The signs of lists are letters, so that they go wherever it goes. */
+export function RichText({ blocks, ...rest }: In & { blocks: readonly RichBlock[] }): ReactNode {
+  return blocks.map((block, at) => <Block key={at} block={block} {...rest} />);
+}
+
+function Block({ block, ...rest }: In & { block: RichBlock }) {
   if (block.type === 'paragraph') {
     const content = block.content ?? [];
     return (
       <p>
         {content.map((inline, at) => (
-          <Inline key={at} inline={inline} value={value} />
+          <Inline key={at} inline={inline} {...rest} />
         ))}
         {content.length === 0 && <br />}
       </p>
@@ -56,21 +63,24 @@ function Block({ block, value }: { block: RichBlock; value: (tetherId: string) =
           {isNumbered ? `${at + 1}.` : '•'}
         </span>
         <div className="min-w-0 flex-1">
-          <RichText blocks={content} value={value} />
+          <RichText blocks={content} {...rest} />
         </div>
       </li>
     )),
   );
 }
 
-function Inline({ inline, value }: { inline: RichInline; value: (tetherId: string) => ReactNode }) {
+function Inline({ inline, value, isEditable }: In & { inline: RichInline }) {
   if (inline.type === 'hardBreak') return <br />;
   if (inline.type === PLACED_INLINE) return value(inline.attrs.tetherId);
-  return (inline.marks ?? []).reduce<ReactNode>(marked, <Fragment>{inline.text}</Fragment>);
+  return (inline.marks ?? []).reduce<ReactNode>(
+    (letters, mark) => marked(letters, mark, isEditable),
+    <Fragment>{inline.text}</Fragment>,
+  );
 }
 
 /** Letters as a mark has them. */
-function marked(letters: ReactNode, mark: RichMark): ReactNode {
+function marked(letters: ReactNode, mark: RichMark, isEditable: boolean): ReactNode {
   if (mark.type !== 'link') return createElement(TAGS[mark.type], {}, letters);
   return (
     <a
@@ -80,7 +90,7 @@ function marked(letters: ReactNode, mark: RichMark): ReactNode {
       rel="noopener noreferrer"
       draggable={false}
       className="underline underline-offset-2"
-      onClick={follow}
+      onClick={(event) => pressed(event, isEditable)}
     >
       {letters}
     </a>

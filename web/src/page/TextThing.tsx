@@ -84,6 +84,7 @@ export function TextThing(props: {
           ) : (
             <RichText
               blocks={richOf(thing)}
+              isEditable={surface.isEditable}
               value={(tetherId) => <InlineValue {...{ documentId, surface, tetherId }} />}
             />
           )}

@@ -48,44 +48,55 @@ export function LinkField(props: {
         onClick={() => ask(true)}
       />
       {isOpen && (
-        <QuestionBox title="Where the words lead" onClose={() => ask(false)}>
-          <form
-            className="flex flex-col gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              set(String(new FormData(event.currentTarget).get('address')).trim());
-            }}
-          >
-            <label className="flex flex-col gap-1 text-sm font-semibold">
-              Address
-              <input
-                name="address"
-                // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
-                autoFocus
-                placeholder="https://"
-                defaultValue={address ?? ''}
-                aria-invalid={refused}
-                maxLength={1_900}
-                className="h-8 rounded-box border border-hairline px-2 font-normal"
-              />
-            </label>
-            {refused && (
-              <p role="alert" className="text-sm text-adrift">
-                Words cannot lead to this. Give an address of a page, as “https://…”, or of a
-                mailbox; spaces in it are written “%20”.
+        // biome-ignore lint/a11y/noStaticElementInteractions: only the way back out of the box, which is its own
+        <div
+          className="contents"
+          // Before it comes to what is around the text, which has a meaning of its own for it.
+          onKeyDown={(event) => {
+            if (event.key !== 'Escape') return;
+            event.stopPropagation();
+            ask(false);
+          }}
+        >
+          <QuestionBox title="Where the words lead" onClose={() => ask(false)}>
+            <form
+              className="flex flex-col gap-3"
+              onSubmit={(event) => {
+                event.preventDefault();
+                set(String(new FormData(event.currentTarget).get('address')).trim());
+              }}
+            >
+              <label className="flex flex-col gap-1 text-sm font-semibold">
+                Address
+                <input
+                  name="address"
+                  // biome-ignore lint/a11y/noAutofocus: it was asked for to be typed in
+                  autoFocus
+                  placeholder="https://"
+                  defaultValue={address ?? ''}
+                  aria-invalid={refused}
+                  maxLength={1_900}
+                  className="h-8 rounded-box border border-hairline px-2 font-normal"
+                />
+              </label>
+              {refused && (
+                <p role="alert" className="text-sm text-adrift">
+                  Words cannot lead to this. Give an address of a page, as “https://…”, or of a
+                  mailbox; spaces in it are written “%20”.
+                </p>
+              )}
+              <p className="text-sm text-muted">
+                A click with Ctrl opens it. Without words chosen, the address itself is put in.
               </p>
-            )}
-            <p className="text-sm text-muted">
-              A click with Ctrl opens it. Without words chosen, the address itself is put in.
-            </p>
-            <div className="flex gap-2">
-              <Button kind="primary" type="submit">
-                Set the link
-              </Button>
-              {address !== null && <Button onClick={() => set('')}>Take it off</Button>}
-            </div>
-          </form>
-        </QuestionBox>
+              <div className="flex gap-2">
+                <Button kind="primary" type="submit">
+                  Set the link
+                </Button>
+                {address !== null && <Button onClick={() => set('')}>Take it off</Button>}
+              </div>
+            </form>
+          </QuestionBox>
+        </div>
       )}
     </>
   );
