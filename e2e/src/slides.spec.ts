@@ -50,6 +50,7 @@ async function write(page: Page, empty: string, words: string): Promise<void> {
 test('a deck is presented on hold while its source changes, and the speaker alone sees what is behind', async ({
   product,
   desk,
+  browser,
 }) => {
   await deckOfTwo(desk);
   await desk.getByLabel('Notes for the speaker').fill('Mention the geese.');
@@ -103,6 +104,19 @@ test('a deck is presented on hold while its source changes, and the speaker alon
   await expect(canvas(desk).getByRole('table', { name: 'PlotCounts' }).first()).toContainText(
     '104',
   );
+
+  // A window that is left lets go of the hold that it began.
+  await desk.getByRole('link', { name: 'Present' }).click();
+  await desk.getByRole('button', { name: 'Begin' }).click();
+  const tam = await product.window(browser, 'Tam Reedsby');
+  await tam
+    .getByRole('link', { name: /Briefing/ })
+    .first()
+    .click();
+  await expect(header(tam).getByRole('button', { name: 'Release' })).toBeVisible();
+  await desk.goto('about:blank');
+  await expect(header(tam).getByRole('button', { name: 'Hold' })).toBeVisible();
+  await tam.context().close();
 });
 
 test('slides are put in, moved by keys, looked at as a whole, taken out, and printed each on a page', async ({
