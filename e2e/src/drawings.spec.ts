@@ -14,6 +14,7 @@ import {
   placed,
   poppler,
   printedFile,
+  savedPages,
   test,
   text,
   unfold,
@@ -70,7 +71,7 @@ const field = (page: Page, label: string) => panel(page).getByLabel(label, { exa
 test('a schedule at the frame is folded, refreshed with a new pile, its mark set out, and printed to scale', async ({
   product,
   desk,
-}, info) => {
+}) => {
   await newDrawing(desk, 'Boardwalk sheet');
   await rail(desk)
     .getByLabel('Plan to put in')
@@ -161,7 +162,7 @@ test('a schedule at the frame is folded, refreshed with a new pile, its mark set
 
   // As a drawing: read by a library of its own, it says every word that the PDF says, and is as true to scale.
   const drawn = new DOMParser().parseFromString(
-    readFileSync(await savedPage(desk, 'SVG', info.outputPath('sheet.svg')), 'utf8'),
+    readFileSync(await savedPages(desk, 'SVG'), 'utf8'),
     'text/xml',
   );
   const root = drawn.documentElement!;
@@ -194,23 +195,12 @@ test('a schedule at the frame is folded, refreshed with a new pile, its mark set
 
   // As a picture: so many dots, and it says how many there are to the inch. A browser takes whole pixels of the screen,
   // of which one is three dots here.
-  const picture = readFileSync(await savedPage(desk, 'PNG', info.outputPath('sheet.png'), '300'));
+  const picture = readFileSync(await savedPages(desk, 'PNG', '300'));
   expect(Math.abs(picture.readUInt32BE(16) - (420 / 25.4) * 300)).toBeLessThan(4);
   expect(Math.abs(picture.readUInt32BE(20) - (297 / 25.4) * 300)).toBeLessThan(4);
   const said = picture.indexOf('pHYs');
   expect(picture.readUInt32BE(said + 4)).toBe(Math.round(300 / 0.0254));
 });
-
-/** Saves the one page of a document as a file of its own. */
-async function savedPage(page: Page, as: string, path: string, dots?: string): Promise<string> {
-  await page.getByRole('button', { name: 'Save pages as …' }).click();
-  await page.getByRole('radio', { name: as }).click();
-  if (dots) await page.getByLabel('Dots').selectOption(dots);
-  const coming = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await (await coming).saveAs(path);
-  return path;
-}
 
 test('things are drawn, written, moved, set in line and taken back, by pointer and by keys', async ({
   desk,

@@ -300,6 +300,16 @@ export async function printedFile(page: Page): Promise<string> {
   return (await coming).path();
 }
 
+/** The file that pages ready for print are saved as, one by one: an archive where there are several. */
+export async function savedPages(page: Page, as: 'SVG' | 'PNG', dots?: string): Promise<string> {
+  await page.getByRole('button', { name: 'Save pages as …' }).click();
+  await page.getByRole('radio', { name: as }).click();
+  if (dots) await page.getByLabel('Dots').selectOption(dots);
+  const coming = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  return (await coming).path();
+}
+
 /** What one of poppler's programs says of a printed file. */
 export function poppler(program: string, ...options: string[]): string {
   return execFileSync(program, options, { encoding: 'utf8' });

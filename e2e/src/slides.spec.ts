@@ -1,5 +1,8 @@
+import { readFile } from 'node:fs/promises';
 import type { Locator } from '@playwright/test';
 import { setCell } from '@tether/demo';
+import { DOMParser } from '@xmldom/xmldom';
+import { strFromU8, unzipSync } from 'fflate';
 import {
   expect,
   expectAccessible,
@@ -8,6 +11,7 @@ import {
   type Page,
   poppler,
   printedFile,
+  savedPages,
   test,
 } from './fixtures.ts';
 
@@ -302,4 +306,8 @@ test('words on a page lead to an address: on the screen, in the PDF, for whoever
   await header(desk).getByRole('link', { name: 'Print' }).click();
   await expect(desk.locator('[data-print-ready="3"]')).toBeVisible();
   expect(poppler('pdfinfo', '-url', await printedFile(desk))).toContain(address);
+  const drawn = unzipSync(await readFile(await savedPages(desk, 'SVG')));
+  const last = new DOMParser().parseFromString(strFromU8(Object.values(drawn).at(-1)!), 'text/xml');
+  const [lead] = last.getElementsByTagName('a');
+  expect([lead!.getAttribute('href'), lead!.textContent]).toEqual([address, 'The tide table']);
 });
