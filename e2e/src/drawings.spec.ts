@@ -430,6 +430,28 @@ test('two people work on one sheet; only the same of the same thing collides, an
       .getByRole('button', { name })
       .click();
   };
+  // One chooses a layer for a new object while the other takes out the one before it.
+  await desk.keyboard.press('Escape');
+  await unfold(panel(desk), 'Layers');
+  await panel(desk).getByRole('button', { name: 'Add a layer' }).click();
+  await panel(desk).getByRole('button', { name: 'Add a layer' }).click();
+  const place = await openPlace(desk, 'Works', /boardwalk-piles/);
+  await dragCells(desk, 'Piles', 'A4', 'B6');
+  await place.getByLabel('Layer').selectOption({ label: 'Layer 2' });
+  await tam.keyboard.press('Escape');
+  await unfold(panel(tam), 'Layers');
+  await panel(tam)
+    .getByRole('button', { name: /^Delete Layer 1/ })
+    .click();
+  await expect(panel(tam)).not.toContainText('Layer 1');
+  await place.getByLabel('Name', { exact: true }).fill('Heads of piles');
+  await place.getByRole('button', { name: 'Place it' }).click();
+  await unfold(panel(desk), 'Where it stands');
+  await expect(
+    panel(desk).getByLabel('Layer', { exact: true }).locator('option:checked'),
+  ).toHaveText('Layer 2');
+  await sheet(desk).press('Delete');
+  await expect(thing(tam)).toHaveCount(2);
   await choose(desk, 'Rectangle');
   await choose(tam, 'Circle or ellipse');
   await field(desk, 'Across').fill('60');

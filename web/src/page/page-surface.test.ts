@@ -293,6 +293,8 @@ describe('a new object', () => {
     surface.pages.step(() => surface.pages.removePart('layers', layer));
     expect(box(surface, 1, 1).layer).toBeNull();
     expect(surface.layersForNew()).toEqual([]);
+    surface.insert({ id: id(9), form: 'table' }, undefined, layer);
+    expect(thingOf(surface, 9).layer).toBeNull();
   });
 });
 

@@ -137,7 +137,9 @@ export class PageSurface extends PageSteps implements Surface {
     const room = empty ? { width: empty.width, height: empty.height } : {};
     const thing = thingSchema.parse({
       ...{ ...this.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
-      ...{ tetherId: object.id, form: object.form, layer },
+      ...{ tetherId: object.id, form: object.form },
+      // A layer that somebody deleted meanwhile is the usual one.
+      layer: this.layers.layer(layer) ? layer : null,
       // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
       below: below ? { of: below.id, gap: GAP_BELOW } : null,
     });

@@ -8,6 +8,7 @@ import {
   suggestName,
 } from '@tether/core';
 import type { Form } from '@tether/documents';
+import { deepEqual } from 'fast-equals';
 import { useEffect, useRef, useState } from 'react';
 import type { Anchor, LayerOffer, StandOffer } from '../documents/surface.ts';
 import {
@@ -53,8 +54,9 @@ export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
   const { stands, layers } = props;
   const { data: tethers = [] } = useTethersQuery(documentId);
-  const [stand, setStand] = useState<number | null>(null);
-  const [layer, setLayer] = useState(0);
+  // The places themselves: those that are offered may be others by the time the object stands.
+  const [stand, setStand] = useState<StandOffer | null>(null);
+  const [layer, setLayer] = useState<LayerOffer | null>(null);
   const [ownName, setOwnName] = useState<string | null>(null);
   const [chosenForm, setForm] = useState<Form | null>(null);
   /** The reach for which the button was pressed. */
@@ -85,8 +87,7 @@ export function Outcome(props: Props) {
       ? await changeTether({ id: changing.id, documentId, reach })
       : await place({ documentId, sourceId, reach, name: name.trim(), form });
     // What nobody chose is where the document puts it by itself.
-    if (!result.error)
-      onPlaced(result.data, stand === null ? undefined : stands[stand]?.at, layers[layer]?.id);
+    if (!result.error) onPlaced(result.data, stand?.at, layer?.id);
   };
   const finishNow = useRef(finish);
   finishNow.current = finish;
@@ -138,20 +139,20 @@ export function Outcome(props: Props) {
       {!changing && stands.length > 0 && (
         <SelectField
           label="Stands"
-          value={String(stand ?? 0)}
+          value={indexOf(stands, stand)}
           options={stands.map(({ words, beside }, at) => {
             const name = tethers.find(({ id }) => id === beside)?.name;
             return { value: String(at), label: name ? `${words} “${name}”` : words };
           })}
-          onChange={(at) => setStand(Number(at))}
+          onChange={(at) => setStand(stands[Number(at)] ?? null)}
         />
       )}
       {!changing && layers.length > 0 && (
         <SelectField
           label="Layer"
-          value={String(layer)}
+          value={indexOf(layers, layer)}
           options={layers.map(({ words }, at) => ({ value: String(at), label: words }))}
-          onChange={(at) => setLayer(Number(at))}
+          onChange={(at) => setLayer(layers[Number(at)] ?? null)}
         />
       )}
       <div>
@@ -181,6 +182,16 @@ export function Outcome(props: Props) {
         </Button>
       </div>
     </form>
+  );
+}
+
+/** Where what was chosen stands among what is offered now: the first of it while nothing was. */
+function indexOf<Offer>(offers: readonly Offer[], chosen: Offer | null): string {
+  return String(
+    Math.max(
+      0,
+      offers.findIndex((offer) => deepEqual(offer, chosen)),
+    ),
   );
 }
 
