@@ -64,8 +64,29 @@ export function distributeBoxes(
 export type Step = 'to front' | 'forward' | 'backward' | 'to back';
 
 /**
- * New numbers in the order from back to front for the chosen of some things; the others keep theirs. Chosen ones keep their
- * order among themselves. `all` is sorted from back to front.
+ * Numbers in an order for what comes to stand behind `at` of the others. `others` is sorted, and they keep their numbers
+ * unless there is none left between two of them, as where two people added something at once: then all are counted anew.
+ */
+export function ordersAt(
+  others: readonly { id: string; order: number }[],
+  moved: readonly string[],
+  at: number,
+): Map<string, number> {
+  const before = others[at - 1]?.order ?? (others[0]?.order ?? 0) - moved.length - 1;
+  const behind = others[at]?.order ?? before + moved.length + 1;
+  const gap = (behind - before) / (moved.length + 1);
+  const numbers = moved.map((_, nth) => before + gap * (nth + 1));
+  const row = [before, ...numbers, behind];
+  if (row.every((number, nth) => nth === 0 || number > row[nth - 1]!)) {
+    return new Map(moved.map((id, nth) => [id, numbers[nth]!]));
+  }
+  const ids = others.map(({ id }) => id);
+  return new Map([...ids.slice(0, at), ...moved, ...ids.slice(at)].map((id, nth) => [id, nth]));
+}
+
+/**
+ * New numbers in the order from back to front for the chosen of some things; see `ordersAt`. Chosen ones keep their order among
+ * themselves. `all` is sorted from back to front.
  */
 export function restack(
   all: readonly { id: string; order: number }[],
@@ -88,8 +109,9 @@ export function restack(
     const next = rest.findLast(({ id }) => all.findIndex((each) => each.id === id) < lowest);
     below = next ? rest.indexOf(next) : 0;
   }
-  const before = rest[below - 1]?.order ?? rest[0]!.order - moved.length - 1;
-  const behind = rest[below]?.order ?? rest.at(-1)!.order + moved.length + 1;
-  const gap = (behind - before) / (moved.length + 1);
-  return new Map(moved.map(({ id }, at) => [id, before + gap * (at + 1)]));
+  return ordersAt(
+    rest,
+    moved.map(({ id }) => id),
+    below,
+  );
 }

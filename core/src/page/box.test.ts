@@ -1,7 +1,7 @@
 import { Box as FlatBox, point as flatPoint, Polygon } from '@flatten-js/core';
 import { describe, expect, it } from '@jest/globals';
 import fc from 'fast-check';
-import { alignBoxes, distributeBoxes, restack, type Step } from './arrange.ts';
+import { alignBoxes, distributeBoxes, ordersAt, restack, type Step } from './arrange.ts';
 import {
   boundsOf,
   boxBetween,
@@ -207,6 +207,35 @@ describe('the order from back to front', () => {
     expect(after(['a'], 'backward')).toBe('abcde');
     expect(after(['e'], 'forward')).toBe('abcde');
     expect(after(['a', 'b', 'c', 'd', 'e'], 'to front')).toBe('abcde');
+  });
+
+  it('has a place between any two, also where they share a number or none is left between them', () => {
+    // Few numbers, and some that lie as near as numbers can: both come of people who add at once, and of many moves.
+    const order = fc.oneof(fc.integer({ min: 0, max: 3 }), fc.constantFrom(1 + Number.EPSILON));
+    fc.assert(
+      fc.property(
+        fc.array(order, { maxLength: 6 }).map((all) => all.sort((a, b) => a - b)),
+        fc.integer({ min: 1, max: 3 }),
+        fc.nat(6),
+        (numbers, count, place) => {
+          const others = numbers.map((each, nth) => ({ id: `o${nth}`, order: each }));
+          const moved = Array.from({ length: count }, (_, nth) => `m${nth}`);
+          const at = Math.min(place, others.length);
+          const fresh = ordersAt(others, moved, at);
+          const ids = others.map(({ id }) => id);
+          const wanted = [...ids.slice(0, at), ...moved, ...ids.slice(at)];
+          const was = new Map(others.map((each) => [each.id, each.order]));
+          const now = wanted.map((id) => fresh.get(id) ?? was.get(id)!);
+          for (const [nth, id] of wanted.entries()) {
+            if (nth === 0 || !(fresh.has(id) || fresh.has(wanted[nth - 1]!))) continue;
+            expect(now[nth]!).toBeGreaterThan(now[nth - 1]!);
+          }
+        },
+      ),
+    );
+    expect(ordersAt([], ['m'], 0).size).toBe(1);
+    expect([...ordersAt([{ id: 'a', order: 2 }], ['m'], 1)]).toEqual([['m', 3]]);
+    expect([...ordersAt([{ id: 'a', order: 2 }], ['m'], 0)]).toEqual([['m', 1]]);
   });
 });
 

@@ -102,15 +102,7 @@ function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: 
   const at = sheets.findIndex(({ id }) => id === sheet.id);
   const change = (changes: Record<string, unknown>) =>
     surface.pages.step(() => surface.pages.changePart('pages', sheet.id, changes));
-  /** Changes places with a neighbour. */
-  const swap = (by: -1 | 1) => {
-    const other = sheets[at + by];
-    if (!other) return;
-    surface.pages.step(() => {
-      surface.pages.changePart('pages', sheet.id, { order: other.order });
-      surface.pages.changePart('pages', other.id, { order: sheet.order });
-    });
-  };
+  const move = (to: number) => surface.pages.step(() => surface.pages.movePage(sheet.id, to));
   const remove = () => {
     const next = sheets[at + 1] ?? sheets[at - 1];
     if (!next) return;
@@ -156,13 +148,13 @@ function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: 
             icon={ArrowLeft}
             label="Before the sheet before"
             disabled={!isAllowed || at <= 0}
-            onClick={() => swap(-1)}
+            onClick={() => move(at - 1)}
           />
           <IconButton
             icon={ArrowRight}
             label="Behind the next sheet"
             disabled={!isAllowed || at === sheets.length - 1}
-            onClick={() => swap(1)}
+            onClick={() => move(at + 1)}
           />
           <IconButton
             icon={Trash2}

@@ -18,12 +18,7 @@ export function SheetTabs(props: {
     const last = sheets.at(-1)!;
     const id = crypto.randomUUID();
     surface.pages.step(() =>
-      surface.pages.addPart('pages', {
-        ...last,
-        id,
-        name: `Sheet ${sheets.length + 1}`,
-        order: last.order + 1,
-      }),
+      surface.pages.addPage({ ...last, id, name: `Sheet ${sheets.length + 1}` }, sheets.length),
     );
     surface.showPage(id);
   };

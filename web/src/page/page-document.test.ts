@@ -107,6 +107,39 @@ describe('the things of an open document', () => {
   });
 });
 
+describe('the pages of an open document', () => {
+  const names = ({ pages }: Open) => pages.pages().map((page) => page.id.slice(-2));
+  const sheet = (nth: number) => ({ ...content().pages[0]!, id: id(nth) });
+
+  it('come and go to any place, also where two people added one at once and both have one number', () => {
+    const one = open(1);
+    const other = open(2, one.doc);
+    one.pages.step(() => one.pages.addPage(sheet(2), 1));
+    other.pages.step(() => other.pages.addPage(sheet(3), 1));
+    meet(one, other);
+    expect(names(one)).toEqual(['01', '02', '03']);
+    expect(new Set(one.pages.pages().map(({ order }) => order)).size).toBe(2);
+    one.pages.step(() => one.pages.movePage(SHEET, 1));
+    expect(names(one)).toEqual(['02', '01', '03']);
+    one.pages.step(() => one.pages.movePage(id(3), 0));
+    expect(names(one)).toEqual(['03', '02', '01']);
+    one.pages.undo();
+    one.pages.undo();
+    expect(names(one)).toEqual(['01', '02', '03']);
+    tell(one, other);
+    expect(names(other)).toEqual(['01', '02', '03']);
+  });
+
+  it('have room between them however often one is put there', () => {
+    const one = open(1);
+    one.pages.step(() => one.pages.addPage(sheet(2), 1));
+    for (let nth = 3; nth < 120; nth++) one.pages.step(() => one.pages.addPage(sheet(nth), 1));
+    const ids = one.pages.pages().map((page) => page.id);
+    expect(ids.slice(0, 3)).toEqual([SHEET, id(119), id(118)]);
+    expect(ids.at(-1)).toBe(id(2));
+  });
+});
+
 describe('two who change one thing at the same time', () => {
   it('keep both changes where the properties differ, without a word', () => {
     const one = open(1);

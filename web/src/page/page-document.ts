@@ -1,3 +1,4 @@
+import { ordersAt } from '@tether/core';
 import {
   type AnyPage,
   inOrder,
@@ -198,6 +199,28 @@ export class PageDocument {
   addPart(list: PartList, part: { id: string } & Record<string, unknown>): void {
     this.readPartsAnew();
     writePart(this.parts(list), part);
+  }
+
+  /** Adds a page behind `at` others. */
+  addPage(page: { id: string } & Record<string, unknown>, at: number): void {
+    const order = this.orderPages(page.id, at);
+    this.addPart('pages', { ...page, order });
+  }
+
+  /** Puts a page behind `at` of the others. */
+  movePage(id: string, at: number): void {
+    this.changePart('pages', id, { order: this.orderPages(id, at) });
+  }
+
+  /** Makes room for a page behind `at` of the others; gives its number in their order. */
+  private orderPages(id: string, at: number): number {
+    const others = this.pages().filter((page) => page.id !== id);
+    const orders = ordersAt(others, [id], at);
+    for (const other of others) {
+      const order = orders.get(other.id);
+      if (order !== undefined) this.changePart('pages', other.id, { order });
+    }
+    return orders.get(id)!;
   }
 
   removePart(list: PartList, id: string): void {

@@ -2,22 +2,16 @@ import {
   closestCenter,
   DndContext,
   type DragEndEvent,
-  KeyboardSensor,
   PointerSensor,
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { PIXELS_PER_MM } from '@tether/core';
 import type { AnyPage } from '@tether/documents';
 import { GripVertical, Trash2 } from 'lucide-react';
-import { useRef } from 'react';
+import { type ComponentProps, useEffect, useRef, useState } from 'react';
 import { useSurface } from '../documents/surface.ts';
 import type { PageSurface } from '../page/page-surface.ts';
 import { OnePage } from '../page/StillPages.tsx';
@@ -29,28 +23,58 @@ import { slideGround } from './ground.tsx';
 const SOON = '240px 0px';
 const WIDTH = 132;
 
+/** Where a slide goes: as many of the others stand before it then. */
+type Place = (from: number, slides: readonly AnyPage[]) => number;
+
+/**
+ * Each key moves a slide at once. The library's way by keys (take up, move, let go) is not used: a page that is busy loses
+ * the keys that follow the first one.
+ */
+const KEYS: Record<string, Place | undefined> = {
+  ArrowUp: (from) => from - 1,
+  ArrowDown: (from) => from + 1,
+  Home: () => 0,
+  End: (_, slides) => slides.length - 1,
+};
+
+const nothing = () => undefined;
+/** What a screen reader says of moving slides. Where one came to stand is said by the overview itself, also after keys. */
+const SAID: ComponentProps<typeof DndContext>['accessibility'] = {
+  announcements: {
+    onDragStart: nothing,
+    onDragOver: nothing,
+    onDragEnd: nothing,
+    onDragCancel: nothing,
+  },
+  screenReaderInstructions: {
+    draggable: 'Arrow up and down move it by one slide, Home and End to the beginning and the end.',
+  },
+};
+
 /** All slides of a deck, small, in their order; they are dragged into another one, also by keys. */
 export function Overview(props: { surface: PageSurface; documentId: string; isAllowed: boolean }) {
   const { surface, documentId, isAllowed } = props;
   const slides = useSurface(surface, () => surface.pages.pages());
   const shown = useSurface(surface, () => surface.page().id);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const [said, setSaid] = useState('');
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  /** The slides are asked for anew: a colleague may have changed them since they were drawn. */
+  const move = (id: string, place: Place) => {
+    const now = surface.pages.pages();
+    const from = now.findIndex((slide) => slide.id === id);
+    const to = Math.min(Math.max(place(from, now), 0), now.length - 1);
+    if (from === to || from < 0) return;
+    // A slide that is moved up by several presses goes back at once.
+    surface.pages.step(() => surface.pages.movePage(id, to), `move slide ${id}`);
+    setSaid(`Slide ${from + 1} is slide ${to + 1} of ${now.length} now.`);
+  };
   const end = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    const from = slides.findIndex(({ id }) => id === active.id);
-    const to = slides.findIndex(({ id }) => id === over.id);
-    const rest = slides.filter(({ id }) => id !== active.id);
-    const [before, behind] = [rest[to - 1], rest[to]];
-    const order = !before
-      ? rest[0]!.order - 1
-      : !behind
-        ? before.order + 1
-        : (before.order + behind.order) / 2;
-    if (from === to) return;
-    surface.pages.step(() => surface.pages.changePart('pages', String(active.id), { order }));
+    if (!over) return;
+    move(String(active.id), (from, now) => {
+      const to = now.findIndex(({ id }) => id === over.id);
+      // The slide under it may have been taken out meanwhile.
+      return to < 0 ? from : to;
+    });
   };
   return (
     <nav
@@ -58,7 +82,15 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
       className="flex w-[184px] shrink-0 flex-col overflow-y-auto border-r border-hairline bg-white"
       data-scroll
     >
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={end}>
+      <p role="status" className="sr-only">
+        {said}
+      </p>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        accessibility={SAID}
+        onDragEnd={end}
+      >
         <SortableContext
           items={slides.map(({ id }) => id)}
           strategy={verticalListSortingStrategy}
@@ -72,6 +104,7 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
                 nth={at + 1}
                 isShown={slide.id === shown}
                 isOnly={slides.length === 1}
+                onMove={(place) => move(slide.id, place)}
               />
             ))}
           </ol>
@@ -89,11 +122,18 @@ function SlideItem(props: {
   isShown: boolean;
   isOnly: boolean;
   isAllowed: boolean;
+  onMove: (place: Place) => void;
 }) {
-  const { surface, documentId, slide, nth, isShown, isOnly, isAllowed } = props;
+  const { surface, documentId, slide, nth, isShown, isOnly, isAllowed, onMove } = props;
   const sortable = useSortable({ id: slide.id });
   const box = useRef<HTMLButtonElement>(null);
   const isNear = useNear(box, SOON);
+  /** A slide that is moved by keys stays in view. */
+  useEffect(() => {
+    const item = box.current?.closest('li');
+    if (nth > 0 && item?.contains(document.activeElement))
+      item.scrollIntoView({ block: 'nearest' });
+  }, [nth]);
   const { width, height } = surface.size(slide);
   const scale = WIDTH / (width * PIXELS_PER_MM);
   const remove = () => {
@@ -121,9 +161,16 @@ function SlideItem(props: {
           <>
             <button
               type="button"
-              {...sortable.attributes}
               {...sortable.listeners}
               aria-label={`Move slide ${nth}`}
+              aria-describedby={sortable.attributes['aria-describedby']}
+              title="Drag it, or press an arrow key"
+              onKeyDown={(event) => {
+                const place = KEYS[event.key];
+                if (!place || event.ctrlKey || event.metaKey || event.altKey) return;
+                event.preventDefault();
+                onMove(place);
+              }}
               className="grid h-6 w-5 cursor-grab place-items-center"
             >
               <GripVertical size={13} aria-hidden />

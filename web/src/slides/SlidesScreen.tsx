@@ -42,11 +42,9 @@ const ARRANGEMENT_WORDS: Record<Arrangement, string> = {
 function addSlide(surface: PageSurface, arrangement: Arrangement): void {
   const slides = surface.pages.pages();
   const here = slides.findIndex(({ id }) => id === surface.page().id);
-  const [before, behind] = [slides[here]!, slides[here + 1]];
-  const order = behind ? (before.order + behind.order) / 2 : before.order + 1;
   const id = crypto.randomUUID();
   surface.pages.step(() => {
-    surface.pages.addPart('pages', { id, order, arrangement, notes: '' });
+    surface.pages.addPage({ id, arrangement, notes: '' }, here + 1);
     for (const text of beginSlide({ id, arrangement }, surface.size(), () => crypto.randomUUID())) {
       surface.pages.add(text);
     }
