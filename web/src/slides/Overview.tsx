@@ -64,8 +64,7 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
     const from = now.findIndex((slide) => slide.id === id);
     const to = Math.min(Math.max(place(from, now), 0), now.length - 1);
     if (from === to || from < 0) return;
-    // A slide that is moved up by several presses goes back at once.
-    surface.pages.step(() => surface.pages.movePage(id, to), `move slide ${id}`);
+    surface.pages.step(() => surface.pages.movePage(id, to));
     setSaid(`Slide ${from + 1} is slide ${to + 1} of ${now.length} now.`);
   };
   const end = ({ active, over }: DragEndEvent) => {
