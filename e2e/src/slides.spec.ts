@@ -270,7 +270,7 @@ test('a value is placed in the sentence that is written, follows its source ther
   expect(poppler('pdftotext', '-f', '3', path, '-')).toMatch(/Of all plants,\s+alive are\s+104/);
 });
 
-test('words on a page lead to an address: on the screen, in the PDF, for whoever reads', async ({
+test('words on a page have headings and lead to an address: on the screen, in the PDF and SVG, for whoever reads', async ({
   product,
   desk,
   browser,
@@ -307,8 +307,30 @@ test('words on a page lead to an address: on the screen, in the PDF, for whoever
     data.setData('text/html', '<p>and <a href="/there">there</a></p>');
     element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true }));
   });
+  // A heading over them.
+  await writing.press('Control+Home');
+  await desk.keyboard.type('What we watch');
+  await desk.keyboard.press('Enter');
+  await desk.keyboard.press('Control+Home');
+  await bar.getByRole('button', { name: 'Heading 2' }).click();
+  await expect(bar.getByRole('button', { name: 'Heading 2' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  const heading = words.getByRole('heading', { name: 'What we watch', level: 2 });
+  const isLarger = async () => {
+    const letters = (element: Element) => Number.parseFloat(getComputedStyle(element).fontSize);
+    const beside = await words.getByRole('paragraph').evaluate(letters);
+    expect((await heading.evaluate(letters)) / beside).toBeCloseTo(Math.SQRT2, 2);
+  };
+  await isLarger();
   await desk.keyboard.press('Control+Enter');
   await expect(words).toContainText('The tide table or https://marsh.example and there');
+  // It is as large as it was while it was written, and is there when the deck is opened again.
+  await isLarger();
+  await expect(desk.getByText('Saved', { exact: true })).toBeVisible();
+  await desk.reload();
+  await isLarger();
   const links = words.getByRole('link');
   await expect(links).toHaveText(['The tide table', 'https://marsh.example']);
   await expectAccessible(desk);
@@ -338,4 +360,9 @@ test('words on a page lead to an address: on the screen, in the PDF, for whoever
   const last = new DOMParser().parseFromString(strFromU8(Object.values(drawn).at(-1)!), 'text/xml');
   const [lead] = last.getElementsByTagName('a');
   expect([lead!.getAttribute('href'), lead!.textContent]).toEqual([address, 'The tide table']);
+  const letters = (words: string) => {
+    const of = [...last.getElementsByTagName('text')].find((each) => each.textContent === words);
+    return Number(of!.getAttribute('font-size'));
+  };
+  expect(letters('What we watch') / letters('The tide table')).toBeCloseTo(Math.SQRT2, 2);
 });

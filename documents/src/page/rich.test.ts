@@ -21,6 +21,10 @@ const led = (href: string) => ({
   ...text('the counts'),
   marks: [{ type: 'link', attrs: { href } }],
 });
+const headed: RichBlock[] = [
+  { type: 'heading', attrs: { level: 2 }, content: [text('Alive: '), valueIn(ONE!)] },
+  { type: 'paragraph', content: [text('of all')] },
+];
 const written: RichBlock[] = [
   { type: 'paragraph', content: [text('Of '), valueIn(ONE!), text(' plants live:')] },
   {
@@ -44,11 +48,13 @@ const written: RichBlock[] = [
 describe('a text on a page', () => {
   it('is taken as it is written, and nothing else', () => {
     expect(richSchema.parse(written)).toEqual(written);
+    expect(richSchema.parse(headed)).toEqual(headed);
     const leads = [{ type: 'paragraph', content: [led('https://brackwater.example')] }];
     expect(richSchema.parse(leads)).toEqual(leads);
     expect(isPlain(richSchema.parse(leads))).toBe(false);
     const refused = [
-      [{ type: 'heading', content: [text('no')] }],
+      [{ type: 'heading', content: [text('no level')] }],
+      [{ type: 'heading', attrs: { level: 4 }, content: [text('too deep')] }],
       [{ type: 'paragraph', content: [{ type: 'image' }] }],
       [{ type: 'paragraph', content: [{ type: 'placedInline', attrs: { tetherId: 'none' } }] }],
       [{ type: 'paragraph', content: [{ ...text('a'), marks: [{ type: 'link' }] }] }],
@@ -66,6 +72,7 @@ describe('a text on a page', () => {
   it('says its words, with signs and numbers of its items', () => {
     expect(richWords(written)).toBe('Of … plants live:\n1. most\n2. …\n  • fenced');
     expect(richWords(plainRich('one\n\ntwo'))).toBe('one\n\ntwo');
+    expect(richWords(headed)).toBe('Alive: …\nof all');
     const figures = (id: string) => (id === ONE ? '2,160' : '84%');
     expect(richWords(written, figures)).toBe('Of 2,160 plants live:\n1. most\n2. 84%\n  • fenced');
   });
@@ -74,10 +81,14 @@ describe('a text on a page', () => {
     expect(isPlain(plainRich('one\ntwo'))).toBe(true);
     expect(isPlain([{ type: 'paragraph', content: [text('one', { type: 'bold' })] }])).toBe(false);
     expect(isPlain(written)).toBe(false);
+    expect(isPlain([{ type: 'heading', attrs: { level: 1 }, content: [text('one')] }])).toBe(false);
   });
 
   it('knows its values, and has others or words in their place', () => {
     expect(tethersIn(written)).toEqual([ONE, TWO]);
+    expect(tethersIn(headed)).toEqual([ONE]);
+    expect(tethersIn(changeValues(headed, () => null))).toEqual([]);
+    expect(tethersIn(withAtEnd(headed.slice(0, 1), valueIn(TWO!)))).toEqual([ONE, TWO]);
     const copied = changeValues(written, (id) => (id === ONE ? valueIn(TWO!) : text('84%')));
     expect(tethersIn(copied)).toEqual([TWO]);
     expect(richWords(copied)).toBe('Of … plants live:\n1. most\n2. 84%\n  • fenced');

@@ -33,32 +33,47 @@ const inlineSchema = z.discriminatedUnion('type', [
 ]);
 export type RichInline = z.infer<typeof inlineSchema>;
 
-/** A paragraph, or a list of items that are paragraphs and lists. */
+/** How deep headings go; those of reports go as deep. */
+export const HEADING_LEVELS = [1, 2, 3] as const;
+export type HeadingLevel = (typeof HEADING_LEVELS)[number];
+
+/** A paragraph or a heading. */
+export type RichLine = { content?: RichInline[] | undefined } & (
+  | { type: 'paragraph' }
+  | { type: 'heading'; attrs: { level: HeadingLevel } }
+);
+
+/** A paragraph, a heading, or a list of items that are such and lists. */
 export type RichBlock =
-  | { type: 'paragraph'; content?: RichInline[] | undefined }
+  | RichLine
   | { type: 'bulletList' | 'orderedList'; content: { type: 'listItem'; content: RichBlock[] }[] };
 
 /** Lists within lists, so deep at most. */
 const DEEPEST = 5;
 
 function blockSchema(depth: number): z.ZodType<RichBlock> {
-  const paragraph = z.object({
-    type: z.literal('paragraph'),
-    content: z.array(inlineSchema).max(2_000).optional(),
-  });
-  if (depth === 0) return paragraph as z.ZodType<RichBlock>;
+  const content = z.array(inlineSchema).max(2_000).optional();
+  const paragraph = z.object({ type: z.literal('paragraph'), content });
+  const attrs = z.object({ level: z.literal(HEADING_LEVELS) });
+  const heading = z.object({ type: z.literal('heading'), attrs, content });
+  const line = z.discriminatedUnion('type', [paragraph, heading]);
+  if (depth === 0) return line as z.ZodType<RichBlock>;
   const item = z.object({
     type: z.literal('listItem'),
     content: z.array(blockSchema(depth - 1)).max(200),
   });
   return z.union([
-    paragraph,
+    line,
     z.object({ type: z.enum(['bulletList', 'orderedList']), content: z.array(item).max(500) }),
   ]) as z.ZodType<RichBlock>;
 }
 
 /** What is written in a text on a page. */
 export const richSchema = z.array(blockSchema(DEEPEST)).max(1_000);
+
+/** Whether a block is a paragraph or heading, and no list. */
+export const isLine = (block: RichBlock): block is RichLine =>
+  block.type === 'paragraph' || block.type === 'heading';
 
 /** A text without anything but its words, as it is written. */
 export function plainRich(text: string): RichBlock[] {
@@ -79,7 +94,7 @@ export function richWords(
 ): string {
   return blocks
     .map((block) => {
-      if (block.type === 'paragraph') {
+      if (isLine(block)) {
         return (block.content ?? []).map((inline) => inlineWords(inline, value)).join('');
       }
       const sign = (at: number) => (block.type === 'bulletList' ? '•' : `${at + 1}.`);
@@ -109,7 +124,7 @@ export function isPlain(blocks: readonly RichBlock[]): boolean {
 /** The tethers of the values in a text, in reading order. */
 export function tethersIn(blocks: readonly RichBlock[]): string[] {
   return blocks.flatMap((block) =>
-    block.type === 'paragraph'
+    isLine(block)
       ? (block.content ?? []).flatMap((inline) =>
           inline.type === PLACED_INLINE ? [inline.attrs.tetherId] : [],
         )
@@ -123,7 +138,7 @@ export function changeValues(
   change: (tetherId: string) => RichInline | null,
 ): RichBlock[] {
   return blocks.map((block): RichBlock => {
-    if (block.type !== 'paragraph') {
+    if (!isLine(block)) {
       return {
         ...block,
         content: block.content.map((item) => ({
@@ -149,6 +164,6 @@ export const valueIn = (tetherId: string): RichInline => ({
 /** A text with something more at its end. */
 export function withAtEnd(blocks: readonly RichBlock[], inline: RichInline): RichBlock[] {
   const last = blocks.at(-1);
-  if (last?.type !== 'paragraph') return [...blocks, { type: 'paragraph', content: [inline] }];
+  if (!last || !isLine(last)) return [...blocks, { type: 'paragraph', content: [inline] }];
   return [...blocks.slice(0, -1), { ...last, content: [...(last.content ?? []), inline] }];
 }

@@ -1,4 +1,10 @@
-import { PLACED_INLINE, type RichBlock, type RichInline, type RichMark } from '@tether/documents';
+import {
+  isLine,
+  PLACED_INLINE,
+  type RichBlock,
+  type RichInline,
+  type RichMark,
+} from '@tether/documents';
 import { createElement, Fragment, type MouseEvent, type ReactNode } from 'react';
 
 const TAGS: Record<Exclude<RichMark['type'], 'link'>, string> = {
@@ -42,15 +48,13 @@ export function RichText({ blocks, ...rest }: In & { blocks: readonly RichBlock[
 }
 
 function Block({ block, ...rest }: In & { block: RichBlock }) {
-  if (block.type === 'paragraph') {
+  if (isLine(block)) {
     const content = block.content ?? [];
-    return (
-      <p>
-        {content.map((inline, at) => (
-          <Inline key={at} inline={inline} {...rest} />
-        ))}
-        {content.length === 0 && <br />}
-      </p>
+    return createElement(
+      block.type === 'heading' ? `h${block.attrs.level}` : 'p',
+      {},
+      content.map((inline, at) => <Inline key={at} inline={inline} {...rest} />),
+      content.length === 0 && <br />,
     );
   }
   const isNumbered = block.type === 'orderedList';

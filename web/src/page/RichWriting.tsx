@@ -1,4 +1,5 @@
 import {
+  HEADING_LEVELS,
   isLead,
   PLACED_INLINE,
   type RichBlock,
@@ -20,6 +21,9 @@ import {
 import StarterKit from '@tiptap/starter-kit';
 import {
   Bold,
+  Heading1,
+  Heading2,
+  Heading3,
   Italic,
   List,
   ListOrdered,
@@ -81,15 +85,16 @@ function InlineInLine({ node, selected }: NodeViewProps) {
 
 const EXTENSIONS = [
   StarterKit.configure({
-    heading: false,
+    heading: { levels: [...HEADING_LEVELS] },
     blockquote: false,
     code: false,
     codeBlock: false,
     horizontalRule: false,
-    link: LINKS,
+    link: false,
     trailingNode: false,
     dropcursor: { color: '#b9772a', width: 2 },
   }),
+  LINKS,
   Subscript,
   Superscript,
   InlineNode,
@@ -126,13 +131,13 @@ function withoutRest(nodes: readonly unknown[]): unknown[] {
       type,
       ...(text === undefined ? {} : { text }),
       ...(marks ? { marks: (marks as Mark[]).flatMap(keptMark) } : {}),
-      ...(type === PLACED_INLINE ? { attrs } : {}),
+      ...(type === PLACED_INLINE || type === 'heading' ? { attrs } : {}),
       ...(content ? { content: withoutRest(content as unknown[]) } : {}),
     };
   });
 }
 
-/** A text of a page while it is written in: letters of other kinds, lists, and values in the line. */
+/** A text of a page while it is written in: letters of other kinds, headings, lists, and values in the line. */
 export function RichWriting(props: {
   documentId: string;
   surface: PageSurface;
@@ -263,7 +268,7 @@ function caretOf(editor: Editor, of: string, blocks: RichBlock[]): TextCaret {
   };
 }
 
-/** The letters and lists of the text that is written in. */
+/** The letters, headings and lists of the text that is written in. */
 function LettersBar(props: { editor: Editor; onAsking: (isAsking: boolean) => void }) {
   const { editor, onAsking } = props;
   const on = useEditorState({
@@ -275,6 +280,7 @@ function LettersBar(props: { editor: Editor; onAsking: (isAsking: boolean) => vo
       strike: now.isActive('strike'),
       subscript: now.isActive('subscript'),
       superscript: now.isActive('superscript'),
+      heading: HEADING_LEVELS.find((level) => now.isActive('heading', { level })),
       bullets: now.isActive('bulletList'),
       numbers: now.isActive('orderedList'),
     }),
@@ -307,6 +313,12 @@ function LettersBar(props: { editor: Editor; onAsking: (isAsking: boolean) => vo
       isOn: on.superscript,
       act: () => chain().toggleMark('superscript').run(),
     },
+    ...HEADING_LEVELS.map((level) => ({
+      icon: [Heading1, Heading2, Heading3][level - 1]!,
+      label: `Heading ${level}`,
+      isOn: on.heading === level,
+      act: () => chain().toggleHeading({ level }).run(),
+    })),
     { icon: List, label: 'Bullets', isOn: on.bullets, act: () => chain().toggleBulletList().run() },
     {
       icon: ListOrdered,

@@ -28,8 +28,14 @@ function letterStyle({ letters, align, bold, colour, role }: Text): CSSPropertie
 
 const ROLE_STYLES = {
   title: { fontFamily: 'var(--titles-face)', color: 'var(--titles-ink)', fontWeight: 600 },
-  words: { fontFamily: 'var(--words-face)', color: 'var(--words-ink)' },
-} satisfies Record<string, CSSProperties>;
+  words: {
+    fontFamily: 'var(--words-face)',
+    color: 'var(--words-ink)',
+    // Headings in them are set as titles are; those of other texts keep the letters of their text.
+    '--heading-face': 'var(--titles-face)',
+    '--heading-ink': 'var(--titles-ink)',
+  },
+} satisfies Record<string, CSSProperties & Record<`--${string}`, string>>;
 /** Said in texts of slides that nobody has written yet; never printed. */
 const EMPTY_WORDS = { title: 'Title', words: 'Words' };
 
@@ -76,7 +82,7 @@ export function TextThing(props: {
       ) : (
         <div
           ref={box}
-          className="size-full break-words whitespace-pre-wrap"
+          className="page-text size-full break-words whitespace-pre-wrap"
           style={letterStyle(thing)}
         >
           {thing.text === '' && thing.role !== null ? (

@@ -272,13 +272,14 @@ export function ReportPages(props: PagesProps) {
           heading: { levels: [1, 2, 3] },
           code: false,
           codeBlock: false,
-          link: LINKS,
+          link: false,
           // These come with the shared text: of what others write there is no undo here, and no line put in.
           undoRedo: false,
           trailingNode: false,
           dropcursor: { color: '#b9772a', width: 2 },
         }),
         Aligned,
+        LINKS,
         Subscript,
         Superscript,
         Extension.create({
