@@ -270,6 +270,38 @@ test('a value is placed in the sentence that is written, follows its source ther
   expect(poppler('pdftotext', '-f', '3', path, '-')).toMatch(/Of all plants,\s+alive are\s+104/);
 });
 
+test('the buttons for letters are seen whole, wherever on the page the text stands', async ({
+  desk,
+}) => {
+  await deckOfTwo(desk);
+  const bar = canvas(desk).getByRole('toolbar', { name: 'Letters' });
+  const pane = desk.locator('[data-scroll]', { has: canvas(desk) });
+  const paper = (await canvas(desk).boundingBox())!;
+  const textAt = async (x: number, y: number) => {
+    await desk.getByRole('button', { name: 'Text', exact: true }).click();
+    await desk.mouse.move(paper.x + x, paper.y + y);
+    await desk.mouse.down();
+    await desk.mouse.move(paper.x + x + 60, paper.y + y + 40, { steps: 4 });
+    await desk.mouse.up();
+    await expect(bar).toBeVisible();
+    const [at, seen] = [(await bar.boundingBox())!, (await pane.boundingBox())!];
+    const writing = (await canvas(desk).getByRole('textbox', { name: 'Words' }).boundingBox())!;
+    expect(at.x).toBeGreaterThanOrEqual(seen.x);
+    expect(at.x + at.width).toBeLessThanOrEqual(seen.x + seen.width);
+    expect(at.y).toBeGreaterThanOrEqual(seen.y);
+    // It covers none of the words.
+    expect(at.y + at.height <= writing.y || at.y >= writing.y + writing.height).toBe(true);
+    // What is chosen before anything is written holds for what is written.
+    await bar.getByRole('button', { name: 'Heading 3' }).click();
+    await desk.keyboard.type('Edge');
+    await desk.keyboard.press('Control+Enter');
+  };
+  await textAt(10, 200);
+  await textAt(paper.width - 70, 200);
+  await textAt(paper.width - 70, 2);
+  await expect(canvas(desk).getByRole('heading', { name: 'Edge', level: 3 })).toHaveCount(3);
+});
+
 test('words on a page have headings and lead to an address: on the screen, in the PDF and SVG, for whoever reads', async ({
   product,
   desk,

@@ -209,8 +209,10 @@ export function RichWriting(props: {
   }, [editor, surface, thing.id]);
   // At once: what is typed in the next moment is meant for it, and would be taken for keys of the page.
   useLayoutEffect(() => {
-    editor?.view.dom.focus({ preventScroll: true });
-    editor?.commands.selectAll();
+    if (!editor) return;
+    editor.view.dom.focus({ preventScroll: true });
+    // All words, not the whole text: what is typed over that would be no heading or list, whatever was chosen for it.
+    editor.commands.setTextSelection({ from: 0, to: editor.state.doc.content.size });
   }, [editor]);
   doneNow.current = done;
   // Whoever leaves the page has written what is there.
@@ -265,6 +267,41 @@ function caretOf(editor: Editor, of: string, blocks: RichBlock[]): TextCaret {
       const read = richSchema.safeParse(withoutRest(next.doc.toJSON().content));
       return read.success ? read.data : null;
     },
+  };
+}
+
+/** Between the buttons and the edge of what is seen of the page, pixels. */
+const EDGE = 6;
+
+/**
+ * Keeps the buttons in what is seen of the page: moved in from its right edge, or under the text. Over a text that is turned they
+ * stay where they are.
+ */
+function keepInView(bar: HTMLElement | null): (() => void) | undefined {
+  const pane = bar?.closest('[data-scroll]');
+  if (!bar || !pane) return undefined;
+  const place = () => {
+    bar.style.setProperty('--in-view', 'translate(0)');
+    const [at, seen] = [bar.getBoundingClientRect(), pane.getBoundingClientRect()];
+    const scale = at.width / bar.offsetWidth;
+    if (Math.abs(at.height / bar.offsetHeight - scale) > 0.1) return;
+    const right = Math.min(0, seen.left + pane.clientWidth - EDGE - at.right);
+    // Where there is no room for all of them, the first are seen.
+    const across = Math.max(right, seen.left + EDGE - at.left);
+    // Under the text where there is no room over it; over its first lines only where there is neither.
+    const lacking = Math.max(0, seen.top + EDGE - at.top);
+    const under = bar.parentElement!.getBoundingClientRect().bottom + EDGE;
+    const isUnder = lacking > 0 && under + at.height < seen.bottom;
+    const down = isUnder ? under - at.top : lacking;
+    bar.style.setProperty('--in-view', `translate(${across / scale}px, ${down / scale}px)`);
+  };
+  place();
+  const size = new ResizeObserver(place);
+  size.observe(pane);
+  pane.addEventListener('scroll', place);
+  return () => {
+    size.disconnect();
+    pane.removeEventListener('scroll', place);
   };
 }
 
@@ -329,6 +366,7 @@ function LettersBar(props: { editor: Editor; onAsking: (isAsking: boolean) => vo
   ];
   return (
     <div
+      ref={keepInView}
       role="toolbar"
       aria-label="Letters"
       className="letters-bar not-printed absolute bottom-full left-0 z-20 mb-1 flex rounded-box border border-hairline bg-white p-0.5 shadow-paper"
