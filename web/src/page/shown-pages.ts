@@ -141,10 +141,16 @@ export class ShownPages {
     const of = this.pages.things();
     if (this.boxes?.of !== of || this.boxes.at !== this.sizesAt) {
       const boxes = new Map<string, TurnedBox>();
+      // Page by page of one look through all things: this is asked for at each object that is measured.
+      const onPages = new Map<string, Thing[]>();
+      for (const thing of of) {
+        const here = onPages.get(thing.page);
+        if (here) here.push(thing);
+        else onPages.set(thing.page, [thing]);
+      }
       for (const page of this.pages.pages()) {
-        const here = of.filter(({ page: on }) => on === page.id);
         const measured = { sizes: this.sizes, fields: this.kind.fields(page) };
-        for (const [id, box] of boxesOf(here, measured)) boxes.set(id, box);
+        for (const [id, box] of boxesOf(onPages.get(page.id) ?? [], measured)) boxes.set(id, box);
       }
       this.boxes = { of, at: this.sizesAt, boxes };
     }
