@@ -20,6 +20,47 @@ interface Sized {
   content: { size: number };
 }
 
+/** Where the cursor stands: the words of its line. */
+const lineOfCursor = (page: Page) =>
+  page.evaluate(
+    () => document.getSelection()?.anchorNode?.parentElement?.closest('p, h1')?.textContent,
+  );
+
+test('a click sets the cursor, whatever is written elsewhere in that moment', async ({
+  report,
+}) => {
+  const lines = ['Decking starts when', 'Sallow Creek saltmarsh'];
+  for (const [nth, words] of lines.entries()) {
+    const line = text(report).getByText(words);
+    // Words come in after the press and before the browser tells of the cursor: as from a colleague.
+    await report.evaluate(() => {
+      const dom = document.querySelector('.paper-text') as unknown as HTMLElement & {
+        editor: {
+          state: { tr: { insertText(words: string, at: number): unknown } };
+          view: { dispatch(change: unknown): void };
+        };
+      };
+      const { port1, port2 } = new MessageChannel();
+      port1.onmessage = () => {
+        const { view, state } = dom.editor;
+        view.dispatch(state.tr.insertText('New: ', 1));
+        dom.dataset.came = 'yes';
+      };
+      dom.dataset.came = 'not yet';
+      dom.addEventListener('mousedown', () => port2.postMessage(0), { once: true });
+    });
+    await line.hover();
+    await report.mouse.down();
+    // Held, as a hand does; and let go at once.
+    if (nth === 0) await expect(text(report)).toHaveAttribute('data-came', 'yes');
+    await report.mouse.up();
+    await expect(text(report)).toHaveAttribute('data-came', 'yes');
+    expect(await lineOfCursor(report)).toContain(words);
+    await report.keyboard.type('Here.');
+    await expect(line).toContainText('Here.');
+  }
+});
+
 test('letters, sides, quotations and signs are set, kept and undone', async ({ report }) => {
   const line = text(report).getByText('Decking starts when');
   await line.click();

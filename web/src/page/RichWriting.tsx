@@ -40,6 +40,7 @@ import {
   useLayoutEffect,
   useRef,
 } from 'react';
+import { ClickedPlace } from '../documents/writing/clicked-place.ts';
 import { LinkField } from '../documents/writing/LinkField.tsx';
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
 import { followsLink, LINKS } from '../documents/writing/links.ts';
@@ -95,6 +96,7 @@ const EXTENSIONS = [
     dropcursor: { color: '#b9772a', width: 2 },
   }),
   LINKS,
+  ClickedPlace,
   Subscript,
   Superscript,
   InlineNode,

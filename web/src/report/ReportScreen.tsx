@@ -28,6 +28,7 @@ import { Dressings } from '../documents/object/dressings.ts';
 import { type PastedPage, readPage } from '../documents/pictures/pasted-page.ts';
 import { picturesAmong, usePictures } from '../documents/pictures/usePictures.ts';
 import type { Anchor } from '../documents/surface.ts';
+import { ClickedPlace } from '../documents/writing/clicked-place.ts';
 import { Subscript, Superscript } from '../documents/writing/letters.ts';
 import { followsLink, LINKS } from '../documents/writing/links.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
@@ -61,7 +62,7 @@ import { findingPlugin } from './text/finding.ts';
 import { FIXED_TABLE_NODES } from './text/fixed-table.ts';
 import { FootnoteNode } from './text/footnotes.ts';
 import { lostWords } from './text/lost-words.ts';
-import { enterWords, leaveSelected, wholeSelected } from './text/object-commands.ts';
+import { leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
 import { insertPicture, PictureNode } from './text/picture-node.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
@@ -280,6 +281,7 @@ export function ReportPages(props: PagesProps) {
         }),
         Aligned,
         LINKS,
+        ClickedPlace,
         Subscript,
         Superscript,
         Extension.create({
@@ -378,13 +380,7 @@ export function ReportPages(props: PagesProps) {
           leaveSelected(view);
           return true;
         },
-        // A click into words while an object is selected takes hold at once: the browser tells of it only a little later,
-        // and a letter that is typed before would still be meant for the object.
-        handleClick: (view, position, event) => {
-          if (followsLink(view, event)) return true;
-          if (!event.shiftKey) enterWords(view, position);
-          return false;
-        },
+        handleClick: (view, _position, event) => followsLink(view, event),
         handleDOMEvents: {
           // Letters that are put together from several keys cannot be refused any more: they go behind it.
           compositionstart: (view) => leaveSelected(view),

@@ -67,15 +67,6 @@ export function leaveSelected(view: EditorView): void {
   view.dispatch(tr);
 }
 
-/** Puts the cursor into the words at a place when an object is selected elsewhere. */
-export function enterWords(view: EditorView, position: number): void {
-  if (!wholeSelected(view.state)) return;
-  const { tr } = view.state;
-  const place = tr.doc.resolve(position);
-  if (place.parent.inlineContent)
-    view.dispatch(tr.setSelection(TextSelection.create(tr.doc, position)));
-}
-
 /** An object with what belongs to it: its caption, where it has one. */
 function wholeAt(text: TextNode, position: number): { position: number; node: TextNode } {
   const place = text.resolve(position);
