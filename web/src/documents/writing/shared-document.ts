@@ -1,5 +1,6 @@
 import { HocuspocusProvider, HocuspocusProviderWebsocket } from '@hocuspocus/provider';
 import * as Y from 'yjs';
+import { whenIdle } from '../../placed/when-idle.ts';
 import { KeptHere } from './kept-here.ts';
 import { LeftBehind } from './left-behind.ts';
 
@@ -81,6 +82,9 @@ export class SharedDocument {
     this.ready = new Promise((resolve) => {
       this.provider.on('synced', () => resolve());
     });
+    // Where there is no room for that, all stays as it is.
+    const tidy = () => void this.kept?.tidy().catch(() => undefined);
+    void this.ready.then(() => whenIdle(tidy));
     this.provider.setAwarenessField('user', {
       id: writer.id,
       name: writer.name,
