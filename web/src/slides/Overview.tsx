@@ -11,16 +11,26 @@ import { CSS } from '@dnd-kit/utilities';
 import { PIXELS_PER_MM } from '@tether/core';
 import type { AnyPage } from '@tether/documents';
 import { GripVertical, Trash2 } from 'lucide-react';
-import { type ComponentProps, useEffect, useRef, useState } from 'react';
+import {
+  type ComponentProps,
+  type RefObject,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from 'react';
 import { useSurface } from '../documents/surface.ts';
 import type { PageSurface } from '../page/page-surface.ts';
 import { OnePage } from '../page/StillPages.tsx';
-import { useNear } from '../placed/nearness.ts';
+import { useIdleTurn, useNear } from '../placed/nearness.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { slideGround } from './ground.tsx';
 
-/** Pixels around what is seen of the overview: a few slides, since each is a whole page. */
+/** Pixels around what is seen of the overview where slides are drawn once there is time for it: each is a whole page. */
 const SOON = '240px 0px';
+const SEEN = '0px 0px';
+/** Where they can be moved and deleted: who goes there by the Tab key or by dragging finds them so. */
+const IN_REACH = '480px 0px';
 const WIDTH = 132;
 
 /** Where a slide goes: as many of the others stand before it then. */
@@ -113,7 +123,7 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
   );
 }
 
-function SlideItem(props: {
+interface ItemProps {
   surface: PageSurface;
   documentId: string;
   slide: AnyPage;
@@ -122,19 +132,67 @@ function SlideItem(props: {
   isOnly: boolean;
   isAllowed: boolean;
   onMove: (place: Place) => void;
-}) {
-  const { surface, documentId, slide, nth, isShown, isOnly, isAllowed, onMove } = props;
-  const sortable = useSortable({ id: slide.id });
-  const box = useRef<HTMLButtonElement>(null);
-  const isNear = useNear(box, SOON);
+}
+
+/** A slide of the overview. Until it comes into reach, it is its number and its room: a long deck opens as quickly. */
+function SlideItem(props: ItemProps) {
+  const { surface, documentId, slide, nth, isShown, isAllowed } = props;
+  const item = useRef<HTMLLIElement>(null);
+  const isNear = useNear(item, IN_REACH);
+  /** One that was in reach stays so: it may be in somebody's hand. */
+  const [isInReach, setInReach] = useState(false);
+  if (isNear && !isInReach) setInReach(true);
   /** A slide that is moved by keys stays in view. */
   useEffect(() => {
-    const item = box.current?.closest('li');
-    if (nth > 0 && item?.contains(document.activeElement))
-      item.scrollIntoView({ block: 'nearest' });
+    if (nth > 0 && item.current?.contains(document.activeElement))
+      item.current.scrollIntoView({ block: 'nearest' });
   }, [nth]);
   const { width, height } = surface.size(slide);
   const scale = WIDTH / (width * PIXELS_PER_MM);
+  return (
+    <li
+      ref={item}
+      className={`flex gap-1 rounded-box border p-1 data-held:z-10 data-held:opacity-80 ${isShown ? 'border-rope bg-rope/15' : 'border-transparent'}`}
+    >
+      <span className="flex w-5 shrink-0 flex-col items-center text-sm text-muted">
+        {nth}
+        {isAllowed && isInReach && <Handles {...props} item={item} />}
+      </span>
+      <button
+        type="button"
+        aria-label={`Slide ${nth}`}
+        aria-current={isShown ? 'page' : undefined}
+        onClick={() => surface.showPage(slide.id)}
+        className="relative overflow-hidden border border-hairline bg-white"
+        style={{ width: WIDTH, height: height * PIXELS_PER_MM * scale }}
+      >
+        {isInReach && <Picture {...{ documentId, surface, slide, scale, item }} />}
+      </button>
+    </li>
+  );
+}
+
+/** What a slide is moved and deleted by. */
+function Handles(props: ItemProps & { item: RefObject<HTMLLIElement | null> }) {
+  const { surface, slide, nth, isShown, isOnly, onMove, item } = props;
+  const { setNodeRef, transform, transition, isDragging, listeners, attributes } = useSortable({
+    id: slide.id,
+  });
+  useLayoutEffect(() => {
+    setNodeRef(item.current);
+    return () => setNodeRef(null);
+  }, [setNodeRef, item]);
+  // The item stands around this: it follows the hand, and goes back where it was when this is gone.
+  const place = CSS.Translate.toString(transform) ?? '';
+  useLayoutEffect(() => {
+    const { style, dataset } = item.current!;
+    Object.assign(style, { transform: place, transition: transition ?? '' });
+    if (isDragging) dataset.held = 'true';
+    return () => {
+      Object.assign(style, { transform: '', transition: '' });
+      delete dataset.held;
+    };
+  }, [item, place, transition, isDragging]);
   const remove = () => {
     const slides = surface.pages.pages();
     const next = slides[nth] ?? slides[nth - 2];
@@ -146,63 +204,54 @@ function SlideItem(props: {
     });
   };
   return (
-    <li
-      ref={sortable.setNodeRef}
-      style={{
-        transform: CSS.Translate.toString(sortable.transform),
-        transition: sortable.transition ?? undefined,
-      }}
-      className={`flex gap-1 rounded-box border p-1 ${isShown ? 'border-rope bg-rope/15' : 'border-transparent'} ${sortable.isDragging ? 'z-10 opacity-80' : ''}`}
-    >
-      <span className="flex w-5 shrink-0 flex-col items-center text-sm text-muted">
-        {nth}
-        {isAllowed && (
-          <>
-            <button
-              type="button"
-              {...sortable.listeners}
-              aria-label={`Move slide ${nth}`}
-              aria-describedby={sortable.attributes['aria-describedby']}
-              title="Drag it, or press an arrow key"
-              onKeyDown={(event) => {
-                const place = KEYS[event.key];
-                if (!place || event.ctrlKey || event.metaKey || event.altKey) return;
-                event.preventDefault();
-                onMove(place);
-              }}
-              className="grid h-6 w-5 cursor-grab place-items-center"
-            >
-              <GripVertical size={13} aria-hidden />
-            </button>
-            <IconButton
-              icon={Trash2}
-              label={`Delete slide ${nth}`}
-              className="size-5 min-h-6"
-              disabled={isOnly}
-              onClick={remove}
-            />
-          </>
-        )}
-      </span>
+    <>
       <button
-        ref={box}
         type="button"
-        aria-label={`Slide ${nth}`}
-        aria-current={isShown ? 'page' : undefined}
-        onClick={() => surface.showPage(slide.id)}
-        className="relative overflow-hidden border border-hairline bg-white"
-        style={{ width: WIDTH, height: height * PIXELS_PER_MM * scale }}
+        {...listeners}
+        aria-label={`Move slide ${nth}`}
+        aria-describedby={attributes['aria-describedby']}
+        title="Drag it, or press an arrow key, Home or End"
+        onKeyDown={(event) => {
+          const place = KEYS[event.key];
+          if (!place || event.ctrlKey || event.metaKey || event.altKey) return;
+          event.preventDefault();
+          onMove(place);
+        }}
+        className="grid h-6 w-5 cursor-grab place-items-center"
       >
-        {isNear && (
-          <span
-            inert
-            className="print-view pointer-events-none absolute top-0 left-0 block origin-top-left text-left"
-            style={{ transform: `scale(${scale})` }}
-          >
-            <OnePage {...{ documentId, surface }} page={slide} ground={slideGround} />
-          </span>
-        )}
+        <GripVertical size={13} aria-hidden />
       </button>
-    </li>
+      <IconButton
+        icon={Trash2}
+        label={`Delete slide ${nth}`}
+        className="size-5 min-h-6"
+        disabled={isOnly}
+        onClick={remove}
+      />
+    </>
+  );
+}
+
+/** The slide itself, small: at once where it is seen, else when there is time. */
+function Picture(props: {
+  documentId: string;
+  surface: PageSurface;
+  slide: AnyPage;
+  scale: number;
+  item: RefObject<HTMLLIElement | null>;
+}) {
+  const { documentId, surface, slide, scale, item } = props;
+  const isSeen = useNear(item, SEEN);
+  const isSoon = useNear(item, SOON);
+  const hasTurn = useIdleTurn(isSoon);
+  if (!isSeen && !(isSoon && hasTurn)) return null;
+  return (
+    <span
+      inert
+      className="print-view pointer-events-none absolute top-0 left-0 block origin-top-left text-left"
+      style={{ transform: `scale(${scale})` }}
+    >
+      <OnePage {...{ documentId, surface }} page={slide} ground={slideGround} />
+    </span>
   );
 }

@@ -318,7 +318,7 @@ export const api = createApi({
     /** Says that a person opened a document; gives how many objects were refreshed by that. */
     opened: build.mutation<{ refreshed: number }, string>({
       query: (id) => ({ url: `/looks/opened/${id}`, method: 'POST' }),
-      invalidatesTags: (_result, _error, id) => [{ type: 'Tethers', id }],
+      invalidatesTags: (result, _error, id) => (result?.refreshed ? [{ type: 'Tethers', id }] : []),
     }),
     lookedAt: build.mutation<null, { documentId: string } & LookedAt>({
       query: ({ documentId: _, ...body }) => ({ url: '/looks/looked-at', method: 'POST', body }),

@@ -1,8 +1,5 @@
-import { IndexeddbPersistence, storeState } from 'y-indexeddb';
+import { fetchUpdates, IndexeddbPersistence } from 'y-indexeddb';
 import type * as Y from 'yjs';
-
-/** As many entries are read at once with the document; more of them are made one. */
-const MOST_ENTRIES = 6;
 
 /**
  * What was written in this browser, kept until the server has it. All windows of one person keep a document in one place, so
@@ -30,19 +27,17 @@ export class KeptHere {
   }
 
   /**
-   * Makes one entry of many. Each opening can add the whole document, as it comes from the server, and a window that is
-   * closed or loaded anew has no time to take it out: the next opening would read all of them.
+   * Takes out what the server has, as long as the document is open: each opening adds the whole document as it comes from
+   * the server, and a window that is closed or loaded anew has no time for it. `isAllSent` is asked after all was read that
+   * other windows of this person kept; where it says no, everything stays.
    */
-  async tidy(): Promise<void> {
+  async tidy(isAllSent: () => boolean): Promise<void> {
     const { db } = await this.data.whenSynced;
     if (this.isClosed || !db) return;
-    const count = db.transaction('updates').objectStore('updates').count();
-    await new Promise((resolve) => {
-      count.onsuccess = resolve;
-      // It is counted anew at the next opening.
-      count.onerror = resolve;
-    });
-    if (!this.isClosed && count.result > MOST_ENTRIES) await storeState(this.data);
+    await fetchUpdates(this.data);
+    if (this.isClosed || !isAllSent()) return;
+    const read = IDBKeyRange.upperBound(this.data._dbref, true);
+    db.transaction('updates', 'readwrite').objectStore('updates').delete(read);
   }
 
   /** Ends keeping. What the server has need not lie in the browser, where nobody else uses it. */

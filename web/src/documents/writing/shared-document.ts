@@ -82,9 +82,7 @@ export class SharedDocument {
     this.ready = new Promise((resolve) => {
       this.provider.on('synced', () => resolve());
     });
-    // Where there is no room for that, all stays as it is.
-    const tidy = () => void this.kept?.tidy().catch(() => undefined);
-    void this.ready.then(() => whenIdle(tidy));
+    void this.ready.then(() => whenIdle(this.tidy));
     this.provider.setAwarenessField('user', {
       id: writer.id,
       name: writer.name,
@@ -114,6 +112,12 @@ export class SharedDocument {
     await this.kept?.close(isAllSent);
     this.doc.destroy();
   }
+
+  private readonly tidy = () => {
+    const isAllSent = () => this.provider.isSynced && !this.provider.hasUnsyncedChanges;
+    // What could not be taken out stays until the document is closed, or opened again.
+    void this.kept?.tidy(isAllSent).catch(() => undefined);
+  };
 
   /** Resolves when the server has all, or cannot be reached. */
   private sent(): Promise<void> {
