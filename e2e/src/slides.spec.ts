@@ -61,6 +61,75 @@ async function busyFor(page: Page, ms: number): Promise<void> {
   }, ms);
 }
 
+/** Makes a deck of so many slides, each with its number as its title, and opens it. */
+async function longDeck(page: Page, count: number): Promise<void> {
+  const at = new URL('/api/documents', page.url()).href;
+  const { request } = page.context();
+  const made = await request.post(at, { data: { kind: 'slides', name: 'A long deck' } });
+  const { id, version, content } = (await made.json()) as {
+    id: string;
+    version: number;
+    content: object;
+  };
+  const ids = Array.from({ length: count }, () => crypto.randomUUID());
+  const pages = ids.map((slide, order) => ({
+    ...{ id: slide, order, arrangement: 'title and words', notes: '' },
+  }));
+  const things = ids.map((slide, order) => ({
+    ...{ id: crypto.randomUUID(), page: slide, kind: 'text', order, x: 16, y: 12 },
+    ...{ width: 222, height: 16, role: 'title', letters: 7, text: `Number ${order + 1}` },
+  }));
+  await request.put(`${at}/${id}/content`, {
+    data: { version, content: { ...content, pages, things } },
+  });
+  await page.goto(new URL(`/documents/${id}`, page.url()).href);
+  await expect(canvas(page)).toContainText('Number 1');
+}
+
+test('a long deck draws what is seen of it; every slide is reached, and moved as far as one likes', async ({
+  desk,
+}) => {
+  await longDeck(desk, 40);
+  const slides = overview(desk).getByRole('listitem');
+  const button = (name: string) => overview(desk).getByRole('button', { name, exact: true });
+  await expect(slides).toHaveCount(40);
+  await expect(slides.first()).toContainText('Number 1');
+  await expect(slides.last()).not.toContainText('Number 40');
+  await expect(button('Move slide 40')).toHaveCount(0);
+  // Whoever comes from behind, with Shift and Tab, finds the last slide, and what it is moved by.
+  await desk.getByRole('button', { name: 'New slide' }).focus();
+  await desk.keyboard.press('Shift+Tab');
+  await expect(button('Slide 40')).toBeFocused();
+  await expect(slides.last()).toContainText('Number 40');
+  await desk.keyboard.press('Shift+Tab');
+  await desk.keyboard.press('Shift+Tab');
+  await expect(button('Move slide 40')).toBeFocused();
+  await expectAccessible(desk);
+  await desk.keyboard.press('Home');
+  await expect(button('Move slide 1')).toBeFocused();
+  await expect(slides.first()).toContainText('Number 40');
+  await expect(slides.first()).toBeInViewport();
+  await desk.keyboard.press('Control+z');
+  await expect(slides.first()).not.toContainText('Number 40');
+
+  // Dragged to the lower edge, the list scrolls to its end and no further; the slide stays in the hand until then.
+  const list = overview(desk).getByRole('list');
+  await button('Move slide 2').hover();
+  const grip = (await button('Move slide 2').boundingBox())!;
+  const edge = (await overview(desk).boundingBox())!;
+  const lowest = edge.y + edge.height - 12;
+  await desk.mouse.down();
+  await desk.mouse.move(grip.x + 8, lowest, { steps: 12 });
+  const endOfList = () => list.evaluate((element) => element.getBoundingClientRect().bottom);
+  await expect.poll(endOfList).toBeLessThan(edge.y + edge.height + 12);
+  await expect(slides.nth(39)).toHaveAttribute('style', /translate3d/);
+  expect(await endOfList()).toBeGreaterThan(lowest - 12);
+  await desk.mouse.move(grip.x + 8, lowest - 2);
+  await desk.mouse.up();
+  await expect(overview(desk).getByText('Slide 2 is slide 40 of 40 now.')).toHaveCount(1);
+  await expect(slides.last()).toContainText('Number 2');
+});
+
 test('a deck is presented on hold while its source changes, and the speaker alone sees what is behind', async ({
   product,
   desk,

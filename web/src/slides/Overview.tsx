@@ -6,6 +6,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
+import { restrictToParentElement, restrictToVerticalAxis } from '@dnd-kit/modifiers';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { PIXELS_PER_MM } from '@tether/core';
@@ -46,6 +47,9 @@ const KEYS: Record<string, Place | undefined> = {
   Home: () => 0,
   End: (_, slides) => slides.length - 1,
 };
+
+/** A slide that is dragged stays in the list: beyond its end there would be ever more room to scroll to. */
+const WITHIN = [restrictToVerticalAxis, restrictToParentElement];
 
 const nothing = () => undefined;
 /** What a screen reader says of moving slides. Where one came to stand is said by the overview itself, also after keys. */
@@ -98,6 +102,7 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
         sensors={sensors}
         collisionDetection={closestCenter}
         accessibility={SAID}
+        modifiers={WITHIN}
         onDragEnd={end}
       >
         <SortableContext
