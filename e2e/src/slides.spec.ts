@@ -385,6 +385,13 @@ test('words on a page have headings and lead to an address: on the screen, in th
   await write(desk, 'Words', 'The tide table');
   const words = canvas(desk).locator('[data-thing]', { hasText: 'The tide table' });
   await words.dblclick();
+  // What is chosen for all words holds for what is typed over them.
+  for (const tag of ['h1', 'p']) {
+    await writing.press('Control+a');
+    await bar.getByRole('button', { name: 'Heading 1' }).click();
+    await desk.keyboard.type('The tide table');
+    await expect(writing.locator(tag)).toHaveText('The tide table');
+  }
   await writing.press('Control+a');
   await bar.getByRole('button', { name: 'Link' }).click();
   await box.getByLabel('Address').fill('javascript:alert(1)');
