@@ -61,6 +61,37 @@ test('a click sets the cursor, whatever is written elsewhere in that moment', as
   }
 });
 
+test('a press on the paper beside or below the text puts the cursor into the nearest line', async ({
+  report,
+}) => {
+  const line = text(report).getByText('Decking starts when');
+  await line.scrollIntoViewIfNeeded();
+  const { x, y, width, height } = (await line.boundingBox())!;
+  // In the left margin: the line begins there. In the right one: it ends there.
+  await report.mouse.click(x - 40, y + 8);
+  await expect(text(report)).toBeFocused();
+  await report.keyboard.type('So: ');
+  await expect(line).toHaveText(/^So: Decking/);
+  await report.mouse.click(x + width + 40, y + height - 6);
+  await report.keyboard.type(' Indeed.');
+  await expect(line).toHaveText(/ Indeed\.$/);
+  // With Shift, what lies between is marked.
+  await report.mouse.click(x - 40, y + 8);
+  await report.keyboard.down('Shift');
+  const grown = (await line.boundingBox())!;
+  await report.mouse.click(x + width + 40, grown.y + grown.height - 6);
+  await report.keyboard.up('Shift');
+  expect(await report.evaluate(() => String(document.getSelection()))).toMatch(
+    /^So: .* Indeed\.$/s,
+  );
+  // Far below the last line, the text is written on.
+  const sheet = report.locator('.sheet').last();
+  const size = (await sheet.boundingBox())!;
+  await sheet.click({ position: { x: size.width / 2, y: size.height - 30 } });
+  await report.keyboard.type(' The end.');
+  await expect(text(report)).toContainText(/ The end\.$/);
+});
+
 test('letters, sides, quotations and signs are set, kept and undone', async ({ report }) => {
   const line = text(report).getByText('Decking starts when');
   await line.click();

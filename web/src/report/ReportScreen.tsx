@@ -66,6 +66,7 @@ import { leaveSelected, wholeSelected } from './text/object-commands.ts';
 import { ContentsNode, PageBreakNode } from './text/page-nodes.ts';
 import { insertPicture, PictureNode } from './text/picture-node.ts';
 import { PlacedInlineNode, PlacedObjectNode } from './text/placed-object-node.ts';
+import { pressOnPaper } from './text/press-on-paper.ts';
 import { quickCommit } from './text/quick-commit.ts';
 import { ReportDocument, readSettings } from './text/report-document.ts';
 import { SharedText } from './text/shared-text.ts';
@@ -519,8 +520,10 @@ function OnSheets(props: {
           height: height * scale,
         }}
       >
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: the text itself has the keys; this is for the mouse alone */}
         <div
           className="relative"
+          onMouseDown={({ nativeEvent }) => pressOnPaper(editor.view, nativeEvent)}
           style={{
             width,
             height,
@@ -543,6 +546,7 @@ function OnSheets(props: {
           />
           <div
             className="relative"
+            data-paper
             style={{
               paddingTop: side(margins.top),
               paddingLeft: side(margins.left),
