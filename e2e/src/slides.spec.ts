@@ -243,6 +243,23 @@ test('slides are put in, moved by keys, looked at as a whole, taken out, and pri
   await expect(slides.nth(1)).toContainText('Until spring');
   await overview(desk).getByRole('button', { name: 'Move slide 2' }).press('End');
   await expect(slides.nth(2)).toContainText('Until spring');
+  // On a busy page, it is let go before the others have made room.
+  await overview(desk).getByRole('button', { name: 'Move slide 3' }).hover();
+  const [first, third] = await Promise.all(
+    [1, 3].map((nth) =>
+      overview(desk)
+        .getByRole('button', { name: `Move slide ${nth}` })
+        .boundingBox(),
+    ),
+  );
+  await desk.mouse.down();
+  await desk.mouse.move(third!.x + 6, third!.y - 8, { steps: 4 });
+  await expect(slides.nth(2)).toHaveAttribute('data-held', 'true');
+  await busyFor(desk, 300);
+  await Promise.all([desk.mouse.move(first!.x + 6, first!.y + 6), desk.mouse.up()]);
+  await expect(slides.first()).toContainText('Until spring');
+  await overview(desk).getByRole('button', { name: 'Move slide 1' }).press('End');
+  await expect(slides.nth(2)).toContainText('Until spring');
 
   await overview(desk).getByRole('button', { name: 'Slide 2', exact: true }).click();
   await desk.getByLabel('Notes for the speaker').fill('Mention the geese.');

@@ -81,11 +81,17 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
     surface.pages.step(() => surface.pages.movePage(id, to));
     setSaid(`Slide ${from + 1} is slide ${to + 1} of ${now.length} now.`);
   };
-  const end = ({ active, over }: DragEndEvent) => {
-    if (!over) return;
+  const list = useRef<HTMLOListElement>(null);
+  const letGoAt = useLetGo();
+  const end = ({ active, activatorEvent }: DragEndEvent) => {
+    const { initial } = active.rect.current;
+    if (!initial || !list.current) return;
+    const middle = initial.top + initial.height / 2;
+    const moved = letGoAt.current - (activatorEvent as PointerEvent).clientY;
+    const target = slides[nearestItem(list.current, middle + moved)];
+    // The slide under it may have been taken out meanwhile.
     move(String(active.id), (from, now) => {
-      const to = now.findIndex(({ id }) => id === over.id);
-      // The slide under it may have been taken out meanwhile.
+      const to = now.findIndex(({ id }) => id === target?.id);
       return to < 0 ? from : to;
     });
   };
@@ -110,7 +116,7 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
           strategy={verticalListSortingStrategy}
           disabled={!isAllowed}
         >
-          <ol className="flex flex-col gap-1 p-1.5">
+          <ol ref={list} className="flex flex-col gap-1 p-1.5">
             {slides.map((slide, at) => (
               <SlideItem
                 key={slide.id}
@@ -126,6 +132,29 @@ export function Overview(props: { surface: PageSurface; documentId: string; isAl
       </DndContext>
     </nav>
   );
+}
+
+/** Where on the screen the pointer was let go last. A busy page has not drawn the last of the way when the library asks. */
+function useLetGo(): RefObject<number> {
+  const at = useRef(0);
+  useEffect(() => {
+    const note = ({ clientY }: PointerEvent) => {
+      at.current = clientY;
+    };
+    window.addEventListener('pointerup', note, { capture: true });
+    return () => window.removeEventListener('pointerup', note, { capture: true });
+  }, []);
+  return at;
+}
+
+/** Which item of a list has its room nearest to a height of the screen, wherever it is drawn while something is dragged. */
+function nearestItem(list: HTMLElement, height: number): number {
+  const top = list.getBoundingClientRect().top - list.offsetTop;
+  const away = [...list.children].map((item) => {
+    const { offsetTop, offsetHeight } = item as HTMLElement;
+    return Math.abs(top + offsetTop + offsetHeight / 2 - height);
+  });
+  return away.indexOf(Math.min(...away));
 }
 
 interface ItemProps {
