@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import type { Tether } from '@tether/contract';
 import { saveAsColleague, setCell } from '@tether/demo';
+import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import { CONNECTIONS } from './db/database.ts';
 import { eventually, startOwnCluster, startTestServer } from './testing.fixture.ts';
@@ -81,6 +82,22 @@ test('there is room in it for a server and four workers', async () => {
   // Each has one for its locks and one for the feed of events besides.
   const of = ({ pool, queue }: { pool: number; queue: number }) => pool + queue + 2;
   expect(of(CONNECTIONS.server) + 4 * of(CONNECTIONS.worker)).toBeLessThan(rows[0].room);
+});
+
+test('numbers that were given are not given again after a crash', async () => {
+  const next = async () => {
+    const { rows } = await server.db.execute<{ number: string }>(
+      sql`select nextval('reading_numbers') as number`,
+    );
+    return Number(rows[0]!.number);
+  };
+  const before = await next();
+  await cluster.crash();
+  const after = await eventually(
+    () => next().catch(() => 0),
+    (number) => number > 0,
+  );
+  expect(after).toBeGreaterThan(before);
 });
 
 test('a database that crashes and comes back is worked with again, and nothing is half done', async () => {

@@ -60,6 +60,15 @@ async function loadOnce(cluster: string): Promise<{ database: string; sources: s
   return { database, sources };
 }
 
+/**
+ * Writes the numbers that sequences stand at into the database's own log. A database that was made from another one takes
+ * its sequences over with numbers reserved that its log knows nothing of: after a crash they would go back, and numbers
+ * come twice. One that was not made from another has its log from the beginning.
+ */
+const NOTED_SEQUENCES = `
+  select setval(format('%I.%I', schemaname, sequencename)::regclass, last_value)
+  from pg_sequences where last_value is not null`;
+
 /** A server of its own for a test: own database in the test cluster, own copy of the demo's sources. */
 export async function startTestServer({ works = true, cluster = adminUrl() } = {}) {
   const loading = loaded.get(cluster) ?? loadOnce(cluster);
@@ -74,6 +83,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
     demo.sources,
     sources,
   ]);
+  await query(url, NOTED_SEQUENCES);
   const database = await connectDatabase(url, MIGRATIONS);
   const { db } = database;
   const engine = new Engine(database, url, 'server');

@@ -1,5 +1,6 @@
-import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { drizzle, type NodePgDatabase, NodePgSession } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import type { PgDialect } from 'drizzle-orm/pg-core';
 import pg from 'pg';
 import { tell } from '../tell.ts';
 import * as schema from './schema.ts';
@@ -37,6 +38,7 @@ export async function connectDatabase(
   // would end the process.
   pool.on('connect', (client) => client.on('error', () => undefined));
   const db = drizzle(pool, { schema, casing: 'snake_case' });
+  db.transaction = transactionsOf(pool, db);
   // Processes that begin at the same time wait for the one that brings the tables up to date.
   const client = await pool.connect();
   try {
@@ -47,4 +49,24 @@ export async function connectDatabase(
     client.release();
   }
   return { db, pool, close: () => pool.end() };
+}
+
+/**
+ * Transactions of which each gives its connection back. The library keeps the connection of one that cannot even begin:
+ * after as many as the pool has, everything would wait for ever.
+ */
+function transactionsOf(pool: pg.Pool, db: Database): Database['transaction'] {
+  // Of the library's inner parts; the types do not tell of it.
+  const { dialect } = db as unknown as { dialect: PgDialect };
+  return async (work, config) => {
+    const client = await pool.connect();
+    try {
+      return await new NodePgSession<typeof schema, never>(client, dialect, undefined).transaction(
+        work as never,
+        config,
+      );
+    } finally {
+      client.release();
+    }
+  };
 }
