@@ -64,9 +64,11 @@ const ROOMS = {
     'documents outputs',
     'services',
     'api',
+    'work-threads',
     'app demo',
     'engine',
-    'main',
+    'serve',
+    'main host',
   ],
   web: [
     'ui',

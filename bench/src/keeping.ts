@@ -15,6 +15,7 @@ import { Engine } from '@tether/server/engine';
 import { announce } from '@tether/server/events/announce';
 import { hashPassword } from '@tether/server/people/password';
 import { placeTether } from '@tether/server/placing/place';
+import { startWorkThreads, stopWorkThreads } from '@tether/server/work-threads';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
 import * as xlsx from 'xlsx';
@@ -41,7 +42,8 @@ const database = await connectDatabase(
   fileURLToPath(new URL('../../server/migrations', import.meta.url)),
 );
 const { db } = database;
-const engine = new Engine(database, url.href, 'server');
+const threads = startWorkThreads(join(tmpdir(), `${name}-backups`));
+const engine = new Engine(database, url.href, 'server', threads);
 const measured: { what: string; measured: string }[] = [];
 const note = (what: string, result: string) => {
   measured.push({ what, measured: result });
@@ -266,6 +268,7 @@ for (const stream of streams) stream.destroy();
 server.closeAllConnections();
 server.close();
 await engine.stop();
+await stopWorkThreads(threads);
 await ask(
   admin,
   `select pg_terminate_backend(pid) from pg_stat_activity where datname = '${name}' and usename = current_user`,

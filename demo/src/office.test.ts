@@ -91,7 +91,7 @@ test('every step is undone, one after the other, to what was there at first', as
 });
 
 test('offices of different sources keep apart what they undo', () => {
-  const [one, other] = ['/srv/one/sources', '/srv/two/sources'].map(officeOf);
+  const [one, other] = ['/srv/one/sources', '/srv/two/sources'].map((at) => officeOf(at));
   expect(one!.kept).not.toBe(other!.kept);
   expect(officeOf('/tmp/a').kept).not.toBe(officeOf('/tmp/b').kept);
 });

@@ -21,9 +21,12 @@ export interface Office {
 }
 
 /** The office of some sources; what it keeps lies beside them, apart from that of any others. */
-export function officeOf(sources: string): Office {
+export function officeOf(
+  sources: string,
+  keptAt: string | null = process.env.TETHER_OFFICE ?? null,
+): Office {
   const root = resolve(sources);
-  const kept = process.env.TETHER_OFFICE ?? join(dirname(root), '.run', 'office', basename(root));
+  const kept = keptAt ?? join(dirname(root), '.run', 'office', basename(root));
   return { sources: root, kept };
 }
 

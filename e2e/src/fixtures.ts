@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import { cp, mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
@@ -10,7 +10,7 @@ import type { Area } from '@tether/core';
 import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/demo';
 import { type Form, isInline } from '@tether/documents';
 import pg from 'pg';
-import { type RunningServer, serverEnvironment, startServer } from '../../tools/setup/server.mjs';
+import { Host } from './host.ts';
 
 type DemoSize = 'short' | 'whole';
 
@@ -57,14 +57,15 @@ export class Product {
     private readonly databaseUrl: string,
     /** Where its source folders lie. */
     readonly sources: string,
-    private server: RunningServer,
+    private readonly host: Host,
   ) {}
 
   /** With a short report, or the whole demo: a copy of what was loaded once. */
   static async start(demo: DemoSize = 'short'): Promise<Product> {
+    const host = Host.ofThisProcess();
     let loaded = loadedDemos.get(demo);
     if (!loaded) {
-      loaded = Product.load(demo);
+      loaded = Product.load(host, demo);
       loadedDemos.set(demo, loaded);
     }
     const from = await loaded;
@@ -75,44 +76,42 @@ export class Product {
       from.sources,
       sources,
     ]);
-    return new Product(url, sources, await Product.serve(url, sources, 0));
+    const product = new Product(url, sources, host);
+    await product.serve();
+    return product;
   }
 
   /** Loads the demo into a database and a folder that others are copied from. */
-  private static async load(demo: DemoSize): Promise<LoadedDemo> {
+  private static async load(host: Host, demo: DemoSize): Promise<LoadedDemo> {
     const url = await createDatabase(null);
     const sources = await mkdtemp(join(tmpdir(), 'tether-e2e-demo-'));
     process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
-    const server = await Product.serve(url, sources, 0, demo);
+    const product = new Product(url, sources, host);
+    await product.serve(demo);
     // A file that goes before it was read for the first time could not be told from others.
     await expect.poll(() => unreadSources(url), { timeout: 60_000 }).toBe(0);
-    await server.stop();
+    await host.stop();
     return { database: new URL(url).pathname.slice(1), sources };
   }
 
-  private static serve(
-    url: string,
-    sources: string,
-    port: number,
-    demo: DemoSize = 'short',
-  ): Promise<RunningServer> {
-    const environment = {
-      ...serverEnvironment({ url, port, sources }),
-      DEMO_REPORT: demo,
-      TETHER_OFFICE: `${sources}-office`,
-    };
-    return startServer(environment, { onLine: () => undefined });
+  private serve(demo: DemoSize = 'short'): Promise<void> {
+    const { databaseUrl, sources } = this;
+    return this.host.serve({ databaseUrl, sources, office: `${sources}-office`, demo });
   }
 
   get address(): string {
-    return `http://localhost:${this.server.port}`;
+    return `http://localhost:${this.host.port}`;
   }
 
-  /** Stops the server and starts it again on the same port and data. */
+  /** What the server said until now. */
+  get said(): string {
+    return this.host.said;
+  }
+
+  /** Stops the server, also its process, and starts it again on the same port and data. */
   async restart(): Promise<void> {
-    const { port } = this.server;
-    await this.server.stop();
-    this.server = await Product.serve(this.databaseUrl, this.sources, port);
+    await this.host.end();
+    await this.serve();
   }
 
   /** Puts data into the database that would take too long by hand. */
@@ -152,7 +151,7 @@ export class Product {
   }
 
   async stop(): Promise<void> {
-    await this.server.stop();
+    await this.host.stop();
     await rm(this.sources, { recursive: true, force: true });
     await rm(`${this.sources}-office`, { recursive: true, force: true });
   }
@@ -160,9 +159,12 @@ export class Product {
 
 export const test = base.extend<{ product: Product; desk: Page; report: Page }>({
   // biome-ignore lint/correctness/noEmptyPattern: Playwright reads which fixtures are needed from the pattern
-  product: async ({}, use) => {
+  product: async ({}, use, info) => {
     const product = await Product.start();
     await use(product);
+    if (info.status !== info.expectedStatus) {
+      await writeFile(info.outputPath('server.log'), product.said);
+    }
     await product.stop();
   },
   /** The desk of the programme officer. */

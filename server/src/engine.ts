@@ -1,5 +1,3 @@
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { thinHistory } from './changing/history.ts';
 import { liftMoorings } from './changing/moorings.ts';
 import { alignTimetables, refreshDue } from './changing/timetable.ts';
@@ -9,29 +7,27 @@ import { writeOutLeft } from './documents/write-out.ts';
 import { Writing } from './documents/writing.ts';
 import { DatabaseFeed } from './events/feed.ts';
 import { EventHub } from './events/hub.ts';
-import { startComparer } from './following/comparer.ts';
 import { JobQueue } from './jobs/queue.ts';
 import { JobRunner } from './jobs/runner.ts';
 import { Locks } from './locks/locks.ts';
 import { SourceKeeper } from './sources/keeper.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
 import { followCertain, followMoved } from './sources/moved.ts';
-import { startReader } from './sources/reader.ts';
 import { Readings } from './sources/readings.ts';
-import { startWriter } from './sources/writer.ts';
 import { tell } from './tell.ts';
+import type { WorkThreads } from './work-threads.ts';
 
 /**
- * What every process runs, server or worker: watching, jobs, reading threads and the feed of events. Everything they share
- * is in the database.
+ * What every process runs, server or worker: watching, jobs and the feed of events. Everything that processes share is in
+ * the database. The threads are handed in, and stay when the engine stops.
  */
 export class Engine {
   readonly db: Database;
   readonly events = new EventHub();
   readonly writing: Writing;
-  readonly reader = startReader();
-  readonly comparer = startComparer();
-  readonly writer = startWriter(process.env.TETHER_BACKUPS ?? join(tmpdir(), 'tether-backups'));
+  readonly reader: WorkThreads['reader'];
+  readonly comparer: WorkThreads['comparer'];
+  readonly writer: WorkThreads['writer'];
   readonly locks: Locks;
   readonly readings: Readings;
   readonly queue: JobQueue;
@@ -43,9 +39,13 @@ export class Engine {
     private readonly database: DatabaseConnection,
     url: string,
     kind: 'server' | 'worker',
+    threads: WorkThreads,
   ) {
     const { db } = database;
     this.db = db;
+    this.reader = threads.reader;
+    this.comparer = threads.comparer;
+    this.writer = threads.writer;
     this.writing = new Writing(db);
     this.locks = new Locks(url);
     this.queue = new JobQueue(db, url, kind);
@@ -122,9 +122,6 @@ export class Engine {
     await ended('watching', this.keeper.stop());
     await ended('the jobs', this.runner.stop());
     await ended('the job queue', this.queue.stop());
-    await ended('reading', this.reader.close());
-    await ended('comparing', this.comparer.close());
-    await ended('writing files', this.writer.close());
     await ended('the locks', this.locks.close());
     await ended('the database', this.database.close());
   }

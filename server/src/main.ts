@@ -1,17 +1,16 @@
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
-import { delimiter, resolve } from 'node:path';
+import { tmpdir } from 'node:os';
+import { delimiter, join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { officeOf } from '@tether/demo';
-import { writingSockets } from './api/writing.ts';
-import { buildApp } from './app.ts';
 import { connectDatabase } from './db/database.ts';
-import { listOwn, loadDemoOnce, resetDemo } from './demo/load.ts';
+import { listOwn, resetDemo } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { Locks } from './locks/locks.ts';
 import { startPrinter } from './outputs/printer.ts';
+import { serve } from './serve.ts';
+import { startReader } from './sources/reader.ts';
 import { surviveLostConnections } from './survive.ts';
 import { tell } from './tell.ts';
+import { startWorkThreads, stopWorkThreads } from './work-threads.ts';
 
 /**
  * The server process. Settings come from the environment, set by the start command: DATABASE_URL, MIGRATIONS,
@@ -43,85 +42,69 @@ const env = (name: string): string => {
 };
 
 surviveLostConnections(process);
-const databaseUrl = env('DATABASE_URL');
-const database = await connectDatabase(
-  databaseUrl,
-  env('MIGRATIONS'),
-  values.worker ? 'worker' : 'server',
-);
+const connect = (role: 'server' | 'worker') =>
+  connectDatabase(env('DATABASE_URL'), env('MIGRATIONS'), role);
+/** Where sources are kept as they were before something was written into them. */
+const backups = () => process.env.TETHER_BACKUPS ?? join(tmpdir(), 'tether-backups');
 
 if (values['reset-demo']) await reset();
 else if (values.worker) await work();
-else await serve();
+else await listen();
 
 async function reset(): Promise<void> {
+  const database = await connect('server');
   const own = values.yes ? [] : await listOwn(database.db);
   if (own.length > 0) {
     console.log(`own ${JSON.stringify(own)}`);
     await database.close();
     return;
   }
-  const locks = new Locks(databaseUrl);
-  await resetDemo({ db: database.db, locks }, env('TETHER_SOURCES'));
+  const locks = new Locks(env('DATABASE_URL'));
+  const reader = startReader();
+  await resetDemo({ db: database.db, locks, reader }, env('TETHER_SOURCES'));
+  await reader.close();
   await locks.close();
   await database.close();
 }
 
 async function work(): Promise<void> {
-  const engine = new Engine(database, databaseUrl, 'worker');
+  const threads = startWorkThreads(backups());
+  const database = await connect('worker');
+  const engine = new Engine(database, env('DATABASE_URL'), 'worker', threads);
   await engine.start();
   console.log('working');
-  onStop(() => engine.stop());
+  onStop(async () => {
+    await engine.stop();
+    await stopWorkThreads(threads);
+  });
 }
 
-async function serve(): Promise<void> {
-  const { db } = database;
-  const sourcesRoot = env('TETHER_SOURCES');
-  const size = process.env.DEMO_REPORT === 'short' ? 'short' : 'whole';
-  const engine = new Engine(database, databaseUrl, 'server');
-  const { comparer, events, writing, reader, readings, keeper, locks, queue, writer } = engine;
-  if (await loadDemoOnce({ db, locks }, sourcesRoot, size)) console.log('The demo is loaded.');
+async function listen(): Promise<void> {
+  const threads = startWorkThreads(backups());
   const printer = startPrinter(process.env.CHROMIUM || null);
-  const services = {
-    db,
-    comparer,
-    writer,
-    reader,
-    readings,
-    keeper,
-    events,
-    writing,
-    locks,
-    queue,
-    roots: rootsFrom(process.env.TETHER_ROOTS, sourcesRoot),
-    printer,
-    hasDemo: true,
-    office: officeOf(sourcesRoot),
-  };
-  // Serving does not wait for the first look through the folders: what is known is shown meanwhile.
-  const works = process.env.TETHER_JOBS !== 'off';
-  await engine.start({ works, watches: works });
-  const server = createServer(buildApp(services, process.env.WEB_ROOT ?? null));
-  server.on('upgrade', writingSockets(services));
-  server.listen(Number(process.env.PORT ?? 0), '127.0.0.1', () => {
-    console.log(`listening ${(server.address() as AddressInfo).port}`);
-  });
-  server.on('error', (error) => {
+  const served = await serve(
+    {
+      databaseUrl: env('DATABASE_URL'),
+      migrations: env('MIGRATIONS'),
+      sources: env('TETHER_SOURCES'),
+      roots: (process.env.TETHER_ROOTS ?? '').split(delimiter).filter((root) => root !== ''),
+      office: process.env.TETHER_OFFICE ?? null,
+      demo: process.env.DEMO_REPORT === 'short' ? 'short' : 'whole',
+      webRoot: process.env.WEB_ROOT ?? null,
+      port: Number(process.env.PORT ?? 0),
+      works: process.env.TETHER_JOBS !== 'off',
+    },
+    { threads, printer },
+  ).catch((error: Error) => {
     console.error(`The server cannot listen: ${error.message}`);
     process.exit(1);
   });
+  console.log(`listening ${served.port}`);
   onStop(async () => {
-    events.close();
-    server.close();
-    server.closeAllConnections();
     await printer.close();
-    await engine.stop();
+    await served.stop();
+    await stopWorkThreads(threads);
   });
-}
-
-function rootsFrom(setting: string | undefined, sourcesRoot: string): string[] {
-  const given = (setting ?? '').split(delimiter).filter((root) => root !== '');
-  return (given.length > 0 ? given : [sourcesRoot]).map((root) => resolve(root));
 }
 
 /** Ends the process in good order when it is told to. */

@@ -1,10 +1,10 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { rmSync } from 'node:fs';
 import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
+import { afterAll } from '@jest/globals';
 import { DEMO_PASSWORD } from '@tether/demo';
 import pg from 'pg';
 import supertest from 'supertest';
@@ -13,10 +13,26 @@ import { connectDatabase } from './db/database.ts';
 import { loadDemoOnce } from './demo/load.ts';
 import { Engine } from './engine.ts';
 import { startPrinter } from './outputs/printer.ts';
+import { startWorkThreads, stopWorkThreads, type WorkThreads } from './work-threads.ts';
 
 /** The demo, loaded once in a test file and cluster, and copied for every server in it. */
 const loaded = new Map<string, ReturnType<typeof loadOnce>>();
 let servers = 0;
+
+/** The threads that all servers of a test file work in. They start when there is something to do in them. */
+let threads: WorkThreads | null = null;
+export function testThreads(): WorkThreads {
+  threads ??= startWorkThreads(join(tmpdir(), `tether-backups-${process.pid}`));
+  return threads;
+}
+afterAll(async () => {
+  if (threads) await stopWorkThreads(threads);
+  threads = null;
+  await rm(join(tmpdir(), `tether-backups-${process.pid}`), { recursive: true, force: true });
+  for (const demo of loaded.values()) {
+    await rm((await demo).sources, { recursive: true, force: true });
+  }
+});
 
 function adminUrl(): string {
   const admin = process.env.TEST_DATABASE_URL;
@@ -50,9 +66,8 @@ async function loadOnce(cluster: string): Promise<{ database: string; sources: s
   await query(cluster, `create database ${database}`);
   const url = urlOf(cluster, database);
   const sources = await mkdtemp(join(tmpdir(), 'tether-demo-'));
-  process.once('exit', () => rmSync(sources, { recursive: true, force: true }));
-  const engine = new Engine(await connectDatabase(url, MIGRATIONS), url, 'server');
-  await loadDemoOnce({ db: engine.db, locks: engine.locks }, sources, 'short');
+  const engine = new Engine(await connectDatabase(url, MIGRATIONS), url, 'server', testThreads());
+  await loadDemoOnce(engine, sources, 'short');
   await engine.start({ watches: false });
   await engine.keeper.start();
   await engine.keeper.idle();
@@ -86,7 +101,7 @@ export async function startTestServer({ works = true, cluster = adminUrl() } = {
   await query(url, NOTED_SEQUENCES);
   const database = await connectDatabase(url, MIGRATIONS);
   const { db } = database;
-  const engine = new Engine(database, url, 'server');
+  const engine = new Engine(database, url, 'server', testThreads());
   const { comparer, events, writing, reader, readings, keeper, locks, queue, writer } = engine;
   await engine.start({ watches: false, works });
   if (works) {

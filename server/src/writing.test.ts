@@ -15,7 +15,7 @@ import { connectDatabase } from './db/database.ts';
 import { gather } from './documents/shared.ts';
 import { writeOutDocument, writeOutLeft } from './documents/write-out.ts';
 import { Engine } from './engine.ts';
-import { eventually, MIGRATIONS, startTestServer } from './testing.fixture.ts';
+import { eventually, MIGRATIONS, startTestServer, testThreads } from './testing.fixture.ts';
 
 type TestServer = Awaited<ReturnType<typeof startTestServer>>;
 
@@ -207,7 +207,8 @@ describe('writing together', () => {
 
   test('another process hears what is written in this one, and who is there', async () => {
     const { host, documentId } = await begin();
-    const other = new Engine(await connectDatabase(server.url, MIGRATIONS), server.url, 'server');
+    const database = await connectDatabase(server.url, MIGRATIONS);
+    const other = new Engine(database, server.url, 'server', testThreads());
     await other.start({ works: false, watches: false });
     toEnd.push(() => other.stop());
     const elsewhere = await serve({ ...server, db: other.db, writing: other.writing });

@@ -45,6 +45,7 @@ async function buildServer() {
   await esbuild.build({
     entryPoints: {
       'server/dist/main': join(ROOT, 'server/src/main.ts'),
+      'server/dist/host': join(ROOT, 'server/src/host.ts'),
       'server/dist/read-file': join(ROOT, 'server/src/sources/read-file.ts'),
       'server/dist/compare-packed': join(ROOT, 'server/src/following/compare-packed.ts'),
       'server/dist/write-file': join(ROOT, 'server/src/sources/write-file.ts'),

@@ -43,23 +43,22 @@ import { signal } from '../events/announce.ts';
 import { hashPassword } from '../people/password.ts';
 import { placeTether } from '../placing/place.ts';
 import type { Means } from '../sources/means.ts';
-import { startReader } from '../sources/reader.ts';
 
-type LoadMeans = Pick<Means, 'db' | 'locks'>;
+type LoadMeans = Pick<Means, 'db' | 'locks' | 'reader'>;
 
 /** The whole demo, or one with a short report to begin with. */
 export type DemoSize = 'whole' | 'short';
 
 /** Loads the demo into a database that nobody has used yet. `sourcesRoot` is where its files go. */
 export async function loadDemoOnce(
-  { db, locks }: LoadMeans,
+  means: LoadMeans,
   sourcesRoot: string,
   size: DemoSize = 'whole',
 ): Promise<boolean> {
   // Of several processes that begin at once, one loads it.
-  return locks.run('demo', async () => {
-    if (!(await isEmptyDatabase(db))) return false;
-    await loadDemo({ db, locks }, sourcesRoot, size);
+  return means.locks.run('demo', async () => {
+    if (!(await isEmptyDatabase(means.db))) return false;
+    await loadDemo(means, sourcesRoot, size);
     return true;
   });
 }
@@ -93,17 +92,14 @@ export async function listOwn(db: Database): Promise<string[]> {
 }
 
 /** Puts the demo back as it was at first, files and data, and tells running servers. */
-export async function resetDemo({ db, locks }: LoadMeans, sourcesRoot: string): Promise<void> {
-  await emptyDatabase(db);
-  await loadDemo({ db, locks }, sourcesRoot, 'whole');
-  await signal(db, 'reset');
+export async function resetDemo(means: LoadMeans, sourcesRoot: string): Promise<void> {
+  await emptyDatabase(means.db);
+  await loadDemo(means, sourcesRoot, 'whole');
+  await signal(means.db, 'reset');
 }
 
-async function loadDemo(
-  { db, locks }: LoadMeans,
-  sourcesRoot: string,
-  size: DemoSize,
-): Promise<void> {
+async function loadDemo(means: LoadMeans, sourcesRoot: string, size: DemoSize): Promise<void> {
+  const { db } = means;
   const root = resolve(sourcesRoot);
   await mkdir(root, { recursive: true });
   await writeDemoSources(root);
@@ -117,10 +113,10 @@ async function loadDemo(
     await insertFolder(db, { name, root: join(root, folder) });
   }
   const owner = people[0]!.id;
-  if (size === 'short') return loadReport({ db, locks }, owner, SHORT_REPORT);
-  await loadReport({ db, locks }, owner, AUTUMN_REPORT);
-  await loadPages({ db, locks }, owner, BOARDWALK_SHEET);
-  await loadPages({ db, locks }, owner, FUNDERS_BRIEFING);
+  if (size === 'short') return loadReport(means, owner, SHORT_REPORT);
+  await loadReport(means, owner, AUTUMN_REPORT);
+  await loadPages(means, owner, BOARDWALK_SHEET);
+  await loadPages(means, owner, FUNDERS_BRIEFING);
 }
 
 async function loadReport(means: LoadMeans, ownerId: string, report: DemoReport): Promise<void> {
@@ -147,39 +143,34 @@ function keepPlan({ db }: LoadMeans, plan: NonNullable<DemoPages['plan']>): Prom
 
 /** Places a document's objects by the same road a person's take, so that the demo is made of nothing special. */
 async function loadDocument(
-  { db, locks }: LoadMeans,
+  { db, locks, reader }: LoadMeans,
   ownerId: string,
   { kind, name, objects }: { kind: KindName; name: string; objects: readonly DemoObject[] },
   contentWith: (ids: ReadonlyMap<string, string>) => Promise<DocumentContent>,
 ): Promise<void> {
-  const reader = startReader();
-  try {
-    const content = kindOf(kind).firstContent(name);
-    const documentId = await insertDocument(db, { kind, name, content, savedBy: ownerId });
-    const folders = await listFolders(db);
-    const ids = new Map<string, string>();
-    for (const object of objects) {
-      const folder = folders.find((each) => each.name === object.folder)!;
-      const known = await listFolderSources(db, folder.id);
-      const source =
-        known.find(({ path }) => path === object.path) ??
-        (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'new' }));
-      const placed = await placeTether({ db, reader, locks }, ownerId, documentId, {
-        sourceId: source.id,
-        reach: reachOf(object),
-        name: object.name,
-        form: object.form ?? 'table',
-      });
-      if (!placed.ok) throw new Error(placed.fault.message);
-      ids.set(object.key, placed.value.id);
-    }
-    await storeContent(db, { id: documentId, kind, content: await contentWith(ids) }, ownerId);
-    const forms = new Map<string, Form>();
-    for (const { key, form = 'table' } of objects) forms.set(ids.get(key)!, form);
-    await setPlaced(db, documentId, forms);
-  } finally {
-    await reader.close();
+  const content = kindOf(kind).firstContent(name);
+  const documentId = await insertDocument(db, { kind, name, content, savedBy: ownerId });
+  const folders = await listFolders(db);
+  const ids = new Map<string, string>();
+  for (const object of objects) {
+    const folder = folders.find((each) => each.name === object.folder)!;
+    const known = await listFolderSources(db, folder.id);
+    const source =
+      known.find(({ path }) => path === object.path) ??
+      (await upsertSource(db, { folderId: folder.id, path: object.path, state: 'new' }));
+    const placed = await placeTether({ db, reader, locks }, ownerId, documentId, {
+      sourceId: source.id,
+      reach: reachOf(object),
+      name: object.name,
+      form: object.form ?? 'table',
+    });
+    if (!placed.ok) throw new Error(placed.fault.message);
+    ids.set(object.key, placed.value.id);
   }
+  await storeContent(db, { id: documentId, kind, content: await contentWith(ids) }, ownerId);
+  const forms = new Map<string, Form>();
+  for (const { key, form = 'table' } of objects) forms.set(ids.get(key)!, form);
+  await setPlaced(db, documentId, forms);
 }
 
 function reachOf({ path, takes }: DemoObject): Reach {
