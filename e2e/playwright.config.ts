@@ -15,8 +15,9 @@ export default defineConfig({
     locale: 'en-GB',
     timezoneId: 'Europe/London',
     trace: 'off',
+    screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: process.env.TEST_BROWSER || process.env.CHROMIUM || '/usr/bin/chromium',
       timeout: 60_000,
       // No service of the browser's own may call out: there is no network.
       args: [

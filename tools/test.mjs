@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium, FOR_TESTS, installDebianPackages } from './setup/debian.mjs';
+import { chromium, FOR_TESTS, headlessShell, installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
 import { ROOT, RUN } from './setup/paths.mjs';
 import { run, say } from './setup/say.mjs';
@@ -40,6 +40,7 @@ if (wants('unit') || wants('e2e')) {
       ...process.env,
       TEST_DATABASE_URL: cluster.url,
       CHROMIUM: chromium() ?? '',
+      TEST_BROWSER: headlessShell() ?? '',
       NODE_NO_WARNINGS: '1',
     };
     try {
