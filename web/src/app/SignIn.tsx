@@ -3,7 +3,7 @@ import { faultOf, forgetAll, useDemoPeopleQuery, useSignInMutation } from '../st
 import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { TextField } from '../ui/TextField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { Wordmark } from '../ui/Wordmark.tsx';
 
 /** The page in front of everything else: who are you. */

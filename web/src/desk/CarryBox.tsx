@@ -12,10 +12,10 @@ import {
 import { Button } from '../ui/Button.tsx';
 import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
 
 /** Makes a document for the next period: what it is called, which files take the place of which, and what that changes. */
 export function CarryBox({ saved, onClose }: { saved: DocumentCard; onClose: () => void }) {

@@ -8,13 +8,13 @@ import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
 import { SendingBar } from '../ui/SendingBar.tsx';
 import { sizeText } from '../ui/size-text.ts';
-import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
 
 /** Opens a document that came with copies of its sources: what it holds first, then where these come to lie. */
 export function OpenBundleBox({ file, onClose }: { file: File; onClose: () => void }) {

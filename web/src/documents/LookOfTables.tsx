@@ -1,6 +1,6 @@
 import { type DocumentLook, TABLE_STYLES, type TableStyle } from '@tether/core';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 import { PanelFold } from './PanelFold.tsx';
 
 const STYLE_WORDS: Record<TableStyle, string> = {

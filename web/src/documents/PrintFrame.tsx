@@ -6,10 +6,10 @@ import { Link, useSearchParams } from 'react-router';
 import { api } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { type PrintChoice, useDocumentPrint } from './useDocumentPrint.ts';
 
 /** The sheets of a document as they will be printed, of whatever kind, and what to do with them. */

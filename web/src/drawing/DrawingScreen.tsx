@@ -1,5 +1,5 @@
 import type { ComponentProps } from 'react';
-import { type PageParts, PagesScreen } from '../page/PagesScreen.tsx';
+import { type PageParts, PagesScreen } from '../page/screen/PagesScreen.tsx';
 import { DRAWING, settingsOf } from './drawing-kind.ts';
 import { groundOf } from './ground.tsx';
 import { SheetTabs } from './SheetTabs.tsx';

@@ -1,6 +1,6 @@
 import type { DocumentDetail } from '@tether/contract';
 import type { DrawingContent } from '@tether/documents';
-import { type PageLook, PagesPrint, PageThumbnail, WholePages } from '../page/PageViews.tsx';
+import { type PageLook, PagesPrint, PageThumbnail, WholePages } from '../page/still/PageViews.tsx';
 import { DRAWING } from './drawing-kind.ts';
 import { groundOf } from './ground.tsx';
 

@@ -3,13 +3,13 @@ import type { Layer } from '@tether/documents';
 import { Eye, EyeOff, Lock, LockOpen, Plus, Printer, PrinterX, Trash2 } from 'lucide-react';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { useSurface } from '../documents/surface.ts';
-import { ColourField } from '../page/ColourField.tsx';
-import { USUAL_LAYER } from '../page/layers.ts';
-import type { PageSurface } from '../page/page-surface.ts';
+import { ColourField } from '../page/fields/ColourField.tsx';
+import { USUAL_LAYER } from '../page/surface/layers.ts';
+import type { PageSurface } from '../page/surface/page-surface.ts';
 import { Button } from '../ui/Button.tsx';
+import { LineField } from '../ui/fields/LineField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
-import { LineField } from '../ui/LineField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
 
 /** In place of a layer's name or line: none. */
 const NONE = 'none';

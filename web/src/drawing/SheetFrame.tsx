@@ -7,7 +7,7 @@ import {
   type TitleCell,
   titleCells,
 } from '@tether/documents';
-import { CAPITALS, PAGE_FONT } from '../page/page-letters.ts';
+import { CAPITALS, PAGE_FONT } from '../page/drawn/page-letters.ts';
 import { titleBlockBox } from './drawing-kind.ts';
 
 const INK = '#10242b';

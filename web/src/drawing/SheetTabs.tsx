@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { useSurface } from '../documents/surface.ts';
-import type { PageSurface } from '../page/page-surface.ts';
+import type { PageSurface } from '../page/surface/page-surface.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { sheetOf } from './drawing-kind.ts';
 

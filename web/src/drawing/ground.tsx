@@ -1,5 +1,5 @@
 import type { AnyPage } from '@tether/documents';
-import type { PageSurface } from '../page/page-surface.ts';
+import type { PageSurface } from '../page/surface/page-surface.ts';
 import { settingsOf, sheetOf } from './drawing-kind.ts';
 import { SheetFrame } from './SheetFrame.tsx';
 

@@ -77,10 +77,10 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
       default: (await import('../drawing/DrawingSettings.tsx')).ChosenOnSheet,
     })),
     Standing: lazy(async () => ({
-      default: (await import('../page/ThingFields.tsx')).ObjectPlaceFold,
+      default: (await import('../page/panel/ThingFields.tsx')).ObjectPlaceFold,
     })),
     AlsoChanged: lazy(async () => ({
-      default: (await import('../page/MarksInSlip.tsx')).MarksInSlip,
+      default: (await import('../page/plan/MarksInSlip.tsx')).MarksInSlip,
     })),
     Settings: lazy(async () => ({
       default: (await import('../drawing/DrawingSettings.tsx')).DrawingSettingsFields,
@@ -92,7 +92,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
       default: (await import('../drawing/DrawingViews.tsx')).WholeDrawing,
     })),
     Compared: lazy(async () => ({
-      default: (await import('../page/ComparedPages.tsx')).ComparedPages,
+      default: (await import('../page/still/ComparedPages.tsx')).ComparedPages,
     })),
     Print: lazy(async () => ({
       default: (await import('../drawing/DrawingViews.tsx')).DrawingPrint,
@@ -107,7 +107,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
       default: (await import('../slides/SlidesSettings.tsx')).ChosenOnSlide,
     })),
     Standing: lazy(async () => ({
-      default: (await import('../page/ThingFields.tsx')).ObjectPlaceFold,
+      default: (await import('../page/panel/ThingFields.tsx')).ObjectPlaceFold,
     })),
     Settings: lazy(async () => ({
       default: (await import('../slides/SlidesSettings.tsx')).SlidesSettingsFields,
@@ -119,7 +119,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
       default: (await import('../slides/SlidesViews.tsx')).WholeDeck,
     })),
     Compared: lazy(async () => ({
-      default: (await import('../page/ComparedPages.tsx')).ComparedPages,
+      default: (await import('../page/still/ComparedPages.tsx')).ComparedPages,
     })),
     Present: lazy(async () => ({ default: (await import('../slides/Present.tsx')).Present })),
     Print: lazy(async () => ({

@@ -8,10 +8,10 @@ import {
   useViewsQuery,
 } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
-import { FilterSelect } from '../ui/FilterSelect.tsx';
+import { FilterSelect } from '../ui/fields/FilterSelect.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { TextField } from '../ui/TextField.tsx';
 
 /** Questions that a person keeps: opened, kept, removed. */
 export function Views(props: { query: LedgerQuery; onOpen: (query: LedgerQuery) => void }) {

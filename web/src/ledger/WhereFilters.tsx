@@ -1,5 +1,5 @@
 import { useDocumentsQuery, useSourcesQuery } from '../state/api.ts';
-import { FilterSelect } from '../ui/FilterSelect.tsx';
+import { FilterSelect } from '../ui/fields/FilterSelect.tsx';
 
 /** Filters by document and by source, which ledger and log share. */
 export function WhereFilters(props: {

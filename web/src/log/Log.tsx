@@ -17,7 +17,7 @@ import { useAppDispatch } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { FilterSelect } from '../ui/FilterSelect.tsx';
+import { FilterSelect } from '../ui/fields/FilterSelect.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { KIND_WORDS } from './kinds.ts';
 

@@ -1,7 +1,7 @@
 import { describeMode, type Mode, type Timetable } from '@tether/core';
 import { useId } from 'react';
-import { NumberField } from '../ui/NumberField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 
 /** What a mode is chosen by; `inherited` leaves it to whoever comes next. */
 type Choice = 'inherited' | 'automatic' | 'ask' | 'always' | 'every' | 'at' | 'manual';

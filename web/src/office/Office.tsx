@@ -8,8 +8,8 @@ import {
 } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { TextField } from '../ui/TextField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 
 /** Plays the world outside on the demo's files: each step is real on the disk, and can be undone. */
 export default function Office() {

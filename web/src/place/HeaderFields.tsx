@@ -8,8 +8,8 @@ import {
   type Snapshot,
 } from '@tether/core';
 import { useCellsQuery } from '../state/api.ts';
-import { SelectField } from '../ui/SelectField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import type { ReachDraft } from './reach-draft.ts';
 
 interface DraftProps {

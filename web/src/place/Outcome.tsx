@@ -19,9 +19,9 @@ import {
 } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { Charts, FormChoice, Names, ReachKinds } from './DraftFields.tsx';
 import { HeaderChoice, Headers } from './HeaderFields.tsx';
 import { Preview } from './Preview.tsx';

@@ -8,7 +8,7 @@ import {
   USUAL_PAPER,
 } from '@tether/core';
 import type { Form } from '@tether/documents';
-import { PlacedChart } from '../placed/PlacedChart.tsx';
+import { PlacedChart } from '../placed/chart/PlacedChart.tsx';
 import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { counted } from '../ui/counted.ts';

@@ -6,8 +6,8 @@ import {
   type Snapshot,
 } from '@tether/core';
 import { memo, useId, useMemo } from 'react';
-import { ConditionIcon } from './ConditionIcon.tsx';
-import { lettersStyle } from './letters.ts';
+import { ConditionIcon } from './table/ConditionIcon.tsx';
+import { lettersStyle } from './table/letters.ts';
 
 /** How a border's pattern is drawn, in its own widths, by its name in ECMA-376 Part 1, 18.18.3. */
 const PATTERNS: Record<string, string> = {

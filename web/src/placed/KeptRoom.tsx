@@ -2,10 +2,10 @@ import { brokenPieces, type DocumentLook } from '@tether/core';
 import type { Dressing, Form } from '@tether/documents';
 import { Fragment, useEffect, useMemo } from 'react';
 import { chartSize, facsimileSize, type Room, tableWish } from './as-dressed.ts';
-import { CONTINUED_HEIGHT } from './continued.ts';
-import type { FaceSize } from './face-size.worker.ts';
-import { type Sizing, useFaceSize } from './face-sizes.ts';
-import { PageGap, type TableBreak } from './PlacedTable.tsx';
+import { CONTINUED_HEIGHT } from './table/continued.ts';
+import type { FaceSize } from './table/face-size.worker.ts';
+import { type Sizing, useFaceSize } from './table/face-sizes.ts';
+import { PageGap, type TableBreak } from './table/PlacedTable.tsx';
 
 interface Props {
   /** The cells that it takes. */

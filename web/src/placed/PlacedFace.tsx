@@ -11,14 +11,14 @@ import {
 import type { Dressing, Form } from '@tether/documents';
 import { type ReactNode, useContext, useEffect, useMemo } from 'react';
 import { chartSize, facsimileSize, type Room, tableWish } from './as-dressed.ts';
+import { useForecasts } from './chart/forecasts.ts';
+import { PlacedChart } from './chart/PlacedChart.tsx';
 import { DrawnOrFault } from './DrawnOrFault.tsx';
 import { FacsimileFigure } from './FacsimileFigure.tsx';
-import { useForecasts } from './forecasts.ts';
-import { Drawing } from './nearness.ts';
-import { PlacedChart } from './PlacedChart.tsx';
-import { PlacedTable } from './PlacedTable.tsx';
+import { Drawing } from './nearness/nearness.ts';
 import { Said } from './Said.tsx';
-import { useTableFace } from './useTableFace.ts';
+import { PlacedTable } from './table/PlacedTable.tsx';
+import { useTableFace } from './table/useTableFace.ts';
 
 type TableProps = Omit<Parameters<typeof PlacedTable>[0], 'face' | 'label'>;
 

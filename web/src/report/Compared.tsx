@@ -1,7 +1,11 @@
 import type { ReportContent } from '@tether/documents';
 import { useMemo } from 'react';
 import { useTethersQuery } from '../state/api.ts';
-import { type ComparedBlock, type ComparedPart, compareTexts } from './text/compare-texts.ts';
+import {
+  type ComparedBlock,
+  type ComparedPart,
+  compareTexts,
+} from './text/reading/compare-texts.ts';
 
 const WORDS: Record<ComparedBlock['kind'], string> = {
   same: '',

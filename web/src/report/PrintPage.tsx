@@ -10,7 +10,7 @@ import {
   useStillPages,
 } from '../documents/PrintFrame.tsx';
 import { apart } from '../documents/writing/apart.ts';
-import { Drawing } from '../placed/nearness.ts';
+import { Drawing } from '../placed/nearness/nearness.ts';
 import { useTethersQuery } from '../state/api.ts';
 import { hasSections } from './pages/orientation.ts';
 import { ReportPages } from './ReportScreen.tsx';

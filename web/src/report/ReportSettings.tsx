@@ -4,13 +4,13 @@ import type { ReportSettings, RunningLine } from '@tether/documents';
 import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { LineField } from '../ui/LineField.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { LineField } from '../ui/fields/LineField.tsx';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 import { lineForEditing, lineFromEditing } from './pages/running-line.ts';
 import { ReportSurface } from './report-surface.ts';
-import { CountsFold, OutlineFold } from './text/TextFolds.tsx';
+import { CountsFold, OutlineFold } from './text/rail/TextFolds.tsx';
 
 /** Languages to choose from; a document can have another one. */
 const LANGUAGES = [

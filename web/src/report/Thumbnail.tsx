@@ -24,7 +24,7 @@ import { PlacedFace } from '../placed/PlacedFace.tsx';
 import { valueText } from '../placed/value-text.ts';
 import { useSnapshotQuery, useTethersQuery } from '../state/api.ts';
 import { NO_DRESSINGS, ReportContext, useReportAround } from './ReportContext.tsx';
-import type { Alignment } from './text/writing-marks.ts';
+import type { Alignment } from './text/blocks/writing-marks.ts';
 
 const SCALE = 0.36;
 

@@ -18,10 +18,15 @@ import type * as Y from 'yjs';
 import type { Dressings } from '../documents/object/dressings.ts';
 import type { Anchor, LayerOffer, ObjectThere, StandOffer, Surface } from '../documents/surface.ts';
 import { OWN_STEP } from '../documents/writing/own-step.ts';
-import { turnInto } from './text/bring-in.ts';
-import { aboutSelection, showWords } from './text/comment-places.ts';
-import { type FixedRows, findPastedTable, fixObject, insertFixed } from './text/fixed-table.ts';
-import { bringIn, pictureObject, remainsIn } from './text/let-go.ts';
+import {
+  type FixedRows,
+  findPastedTable,
+  fixObject,
+  insertFixed,
+} from './text/blocks/fixed-table.ts';
+import { aboutSelection, showWords } from './text/comments/comment-places.ts';
+import { turnInto } from './text/copying/bring-in.ts';
+import { bringIn, pictureObject, remainsIn } from './text/objects/let-go.ts';
 import {
   captionObject,
   captionOf,
@@ -33,11 +38,11 @@ import {
   removeObject,
   selectObject,
   turnObject,
-} from './text/object-commands.ts';
-import { objectsIn } from './text/objects-in.ts';
-import { readSettings } from './text/report-document.ts';
-import { asOneStep } from './text/shared-text.ts';
-import { REMOTE_TEXT } from './text/transaction-marks.ts';
+} from './text/objects/object-commands.ts';
+import { objectsIn } from './text/reading/objects-in.ts';
+import { readSettings } from './text/shared/report-document.ts';
+import { asOneStep } from './text/shared/shared-text.ts';
+import { REMOTE_TEXT } from './text/shared/transaction-marks.ts';
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
 export class ReportSurface implements Surface {

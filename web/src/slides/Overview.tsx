@@ -21,9 +21,9 @@ import {
   useState,
 } from 'react';
 import { useSurface } from '../documents/surface.ts';
-import type { PageSurface } from '../page/page-surface.ts';
-import { OnePage } from '../page/StillPages.tsx';
-import { useIdleTurn, useNear } from '../placed/nearness.ts';
+import { OnePage } from '../page/still/StillPages.tsx';
+import type { PageSurface } from '../page/surface/page-surface.ts';
+import { useIdleTurn, useNear } from '../placed/nearness/nearness.ts';
 import { IconButton } from '../ui/IconButton.tsx';
 import { slideGround } from './ground.tsx';
 

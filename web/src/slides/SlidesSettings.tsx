@@ -3,15 +3,15 @@ import { DECK_LOOKS, type DeckLookName, SLIDE_SIZES } from '@tether/documents';
 import { LookOfTables } from '../documents/LookOfTables.tsx';
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { CrowdingNotes } from '../page/CrowdingNotes.tsx';
-import { OutlineFold } from '../page/Outline.tsx';
-import { PageSurface } from '../page/page-surface.ts';
-import { ChosenThings } from '../page/ThingFields.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { LineField } from '../ui/LineField.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { CrowdingNotes } from '../page/panel/CrowdingNotes.tsx';
+import { OutlineFold } from '../page/panel/Outline.tsx';
+import { ChosenThings } from '../page/panel/ThingFields.tsx';
+import { PageSurface } from '../page/surface/page-surface.ts';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { LineField } from '../ui/fields/LineField.tsx';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { deckOf } from './slides-kind.ts';
 
 interface Props {

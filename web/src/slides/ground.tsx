@@ -1,7 +1,7 @@
 import { fontSizeFor, PIXELS_PER_MM } from '@tether/core';
 import { type AnyPage, DECK_LOOKS, SLIDE_MARGIN } from '@tether/documents';
-import { CAPITALS } from '../page/page-letters.ts';
-import type { PageSurface } from '../page/page-surface.ts';
+import { CAPITALS } from '../page/drawn/page-letters.ts';
+import type { PageSurface } from '../page/surface/page-surface.ts';
 import { deckOf } from './slides-kind.ts';
 
 /** Height of the capitals at the foot of slides; millimetres. */

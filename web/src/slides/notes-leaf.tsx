@@ -1,7 +1,7 @@
 import { aSheet, fontSizeFor, PIXELS_PER_MM } from '@tether/core';
 import { inOrder, type SlidesContent } from '@tether/documents';
-import { CAPITALS, PAGE_FONT } from '../page/page-letters.ts';
-import type { Leaf } from '../page/StillPages.tsx';
+import { CAPITALS, PAGE_FONT } from '../page/drawn/page-letters.ts';
+import type { Leaf } from '../page/still/StillPages.tsx';
 import { SLIDES } from './slides-kind.ts';
 
 /** The paper that a slide and its notes are printed on. */

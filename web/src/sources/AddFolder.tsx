@@ -2,8 +2,8 @@ import { type FormEvent, useState } from 'react';
 import { faultOf, useAddFolderMutation, usePlacesQuery } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { TextField } from '../ui/TextField.tsx';
 import { PlaceBrowser } from './PlaceBrowser.tsx';
 
 /** Adds a folder of the server to the source folders: browsed to, or typed. */

@@ -6,7 +6,7 @@ import { FaultNote } from '../ui/FaultNote.tsx';
 
 // The drawing library is large, and most sources are looked at without it.
 const ChartFigure = lazy(() =>
-  import('../placed/ChartFigure.tsx').then((module) => ({ default: module.ChartFigure })),
+  import('../placed/chart/ChartFigure.tsx').then((module) => ({ default: module.ChartFigure })),
 );
 
 interface Props {

@@ -3,7 +3,7 @@ import { faultOf, useChangeReadingMutation } from '../state/api.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 
 type Key = keyof DelimitedReading;
 

@@ -7,10 +7,10 @@ import { faultOf, useChangeFolderMutation, useRemoveFolderMutation } from '../st
 import { type Sending as OnTheWay, sendFile } from '../state/send-file.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { SendingBar } from '../ui/SendingBar.tsx';
 import { sizeText } from '../ui/size-text.ts';
-import { TextField } from '../ui/TextField.tsx';
 import { FolderPlaceBox } from './FolderPlaceBox.tsx';
 
 /** What can be done with a source folder: put a file into it, and for its owner another name or its end. */

@@ -3,9 +3,9 @@ import { type FormEvent, useState } from 'react';
 import { faultOf, useChangeFolderMutation, useFolderElsewhereQuery } from '../state/api.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
-import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
 import { useSettled } from '../ui/useSettled.ts';
 import { PlaceBrowser } from './PlaceBrowser.tsx';
 

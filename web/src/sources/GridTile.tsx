@@ -10,9 +10,9 @@ import {
   isFilled,
 } from '@tether/core';
 import { memo, useMemo } from 'react';
-import { barStyle, CellFace } from '../placed/CellFace.tsx';
-import { cellStyle } from '../placed/letters.ts';
-import { Turned } from '../placed/Turned.tsx';
+import { barStyle, CellFace } from '../placed/table/CellFace.tsx';
+import { cellStyle } from '../placed/table/letters.ts';
+import { Turned } from '../placed/table/Turned.tsx';
 import { useCellsQuery } from '../state/api.ts';
 import { ROW_HEADER, ROW_HEIGHT, SLIVER } from './grid-geometry.ts';
 

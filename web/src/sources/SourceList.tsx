@@ -1,8 +1,8 @@
 import type { SourceFolder, SourceMatch, SourceSummary } from '@tether/contract';
 import { type ReactNode, useState } from 'react';
 import { useSearchSourcesQuery } from '../state/api.ts';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { Moment } from '../ui/Moment.tsx';
-import { TextField } from '../ui/TextField.tsx';
 import { useSettled } from '../ui/useSettled.ts';
 
 interface Props {

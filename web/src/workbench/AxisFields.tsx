@@ -7,9 +7,9 @@ import {
   sampleOf,
   USUAL_AXIS,
 } from '@tether/core';
-import { FormatField } from '../ui/FormatField.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
-import { TextField } from '../ui/TextField.tsx';
+import { FormatField } from '../ui/fields/FormatField.tsx';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 
 interface Props {
   snapshot: Snapshot;

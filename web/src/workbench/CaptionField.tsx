@@ -1,6 +1,6 @@
 import { type Form, usualCaption } from '@tether/documents';
 import { type Surface, useSurface } from '../documents/surface.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
 
 /** Whether an object has a caption, and as what it is counted. */
 export function CaptionField(props: {

@@ -13,10 +13,10 @@ import { useMayChange } from '../state/useMayChange.ts';
 import { cellFlashed, stripClosed } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
 import { StandingGlyph } from '../ui/StandingGlyph.tsx';
 import { hasChanges } from '../ui/standing-words.ts';
-import { Tick } from '../ui/Tick.tsx';
 import { StandingNotes } from './StandingNotes.tsx';
 
 /** Whether opening a document asks about this object. */

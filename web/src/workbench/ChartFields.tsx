@@ -9,10 +9,10 @@ import {
   Donut,
   type LucideIcon,
 } from 'lucide-react';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { TextField } from '../ui/TextField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 
 const KINDS: Record<ChartMaking['kind'], { label: string; icon: LucideIcon }> = {
   column: { label: 'Columns', icon: ChartColumn },

@@ -6,10 +6,10 @@ import {
   USUAL_FORECAST,
 } from '@tether/core';
 import { useMemo } from 'react';
-import { useForecasts } from '../placed/forecasts.ts';
-import { NumberField } from '../ui/NumberField.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
-import { Tick } from '../ui/Tick.tsx';
+import { useForecasts } from '../placed/chart/forecasts.ts';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { SelectField } from '../ui/fields/SelectField.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 
 /** Whether and how the series of an object are carried on, and what the fit found. */
 export function ForecastFields(props: {

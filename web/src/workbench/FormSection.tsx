@@ -13,10 +13,10 @@ import { countOverrides, PartFields } from '../documents/object/part/PartFields.
 import { PanelFold } from '../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../documents/surface.ts';
 import { useSnapshotQuery } from '../state/api.ts';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
-import { FormatField } from '../ui/FormatField.tsx';
-import { NumberField } from '../ui/NumberField.tsx';
-import { TextField } from '../ui/TextField.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
+import { FormatField } from '../ui/fields/FormatField.tsx';
+import { NumberField } from '../ui/fields/NumberField.tsx';
+import { TextField } from '../ui/fields/TextField.tsx';
 import { AxisFields } from './AxisFields.tsx';
 import { CaptionField } from './CaptionField.tsx';
 import { ChartFields } from './ChartFields.tsx';

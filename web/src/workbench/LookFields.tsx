@@ -6,7 +6,7 @@ import {
   type TableLook,
 } from '@tether/core';
 import type { Dressing } from '@tether/documents';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
 import { LookPicture } from './LookPicture.tsx';
 
 const WORDS: Record<Aspect, string> = {

@@ -9,8 +9,8 @@ import {
   seriesOffered,
 } from '@tether/core';
 import { ArrowDown, ArrowUp, Eye, EyeOff, PanelRight } from 'lucide-react';
+import { SelectField } from '../ui/fields/SelectField.tsx';
 import { IconButton } from '../ui/IconButton.tsx';
-import { SelectField } from '../ui/SelectField.tsx';
 
 interface Props {
   snapshot: Snapshot;

@@ -10,8 +10,8 @@ import {
 } from '../state/api.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
-import { ChoiceField } from '../ui/ChoiceField.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { ChoiceField } from '../ui/fields/ChoiceField.tsx';
 import { Moment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 

@@ -21,8 +21,8 @@ import { cellFlashed, cellOpened } from '../state/workbench-slice.ts';
 import { Button } from '../ui/Button.tsx';
 import { counted } from '../ui/counted.ts';
 import { FaultNote } from '../ui/FaultNote.tsx';
+import { Tick } from '../ui/fields/Tick.tsx';
 import { Moment } from '../ui/Moment.tsx';
-import { Tick } from '../ui/Tick.tsx';
 
 /** Which cells of an object can be corrected in the document, what was corrected, and sending it home. */
 export function WritingBack({ saved, tether }: { saved: DocumentDetail; tether: Tether }) {

@@ -1,7 +1,7 @@
 import type { Tether } from '@tether/contract';
 import { parseCell, type Snapshot } from '@tether/core';
 import { useMemo } from 'react';
-import type { EditMark } from '../../placed/PlacedTable.tsx';
+import type { EditMark } from '../../placed/table/PlacedTable.tsx';
 import { useEditsQuery } from '../../state/api.ts';
 import { isUnlocked } from './unlocked.ts';
 

@@ -1,6 +1,6 @@
 import { HocuspocusProvider, HocuspocusProviderWebsocket } from '@hocuspocus/provider';
 import * as Y from 'yjs';
-import { whenIdle } from '../../placed/when-idle.ts';
+import { whenIdle } from '../../placed/nearness/when-idle.ts';
 import { KeptHere } from './kept-here.ts';
 import { LeftBehind } from './left-behind.ts';
 

@@ -2,8 +2,8 @@ import type { Cut, FlowBlock, FlowNote, PageBreak } from '@tether/core';
 import { FOOTNOTE_NODE, PAGE_BREAK_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import type { EditorView } from '@tiptap/pm/view';
-import type { TableBreak } from '../../placed/PlacedTable.tsx';
-import { captionedId } from '../text/caption-model.ts';
+import type { TableBreak } from '../../placed/table/PlacedTable.tsx';
+import { captionedId } from '../text/captions/caption-model.ts';
 
 /** A table in the text: where it may be cut, from its upper side. */
 export interface TableCuts {

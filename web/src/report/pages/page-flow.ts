@@ -11,8 +11,8 @@ import { FOOTNOTE_NODE } from '@tether/documents';
 import type { Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, PluginKey } from '@tiptap/pm/state';
 import { Decoration, DecorationSet, type EditorView } from '@tiptap/pm/view';
-import type { TableBreak } from '../../placed/PlacedTable.tsx';
-import { placesThrough } from '../text/shared-text.ts';
+import type { TableBreak } from '../../placed/table/PlacedTable.tsx';
+import { placesThrough } from '../text/shared/shared-text.ts';
 import {
   type MeasuredBlock,
   measure,

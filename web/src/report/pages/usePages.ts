@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from 'react';
-import type { TableBreak } from '../../placed/PlacedTable.tsx';
+import type { TableBreak } from '../../placed/table/PlacedTable.tsx';
 import type { Orientation } from './orientation.ts';
 import { ONE_PAGE, type PageFlow, type PageState } from './page-flow.ts';
 

@@ -10,9 +10,9 @@ import {
 import { Button } from '../../ui/Button.tsx';
 import { counted } from '../../ui/counted.ts';
 import { FaultNote } from '../../ui/FaultNote.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
+import { Tick } from '../../ui/fields/Tick.tsx';
 import { QuestionBox } from '../../ui/QuestionBox.tsx';
-import { SelectField } from '../../ui/SelectField.tsx';
-import { Tick } from '../../ui/Tick.tsx';
 import { Outcome } from './Outcome.tsx';
 
 /** Ties objects of a source to another file: which one, what that would do to each object, and then it is done. */

@@ -7,8 +7,8 @@ import {
   TextAlignEnd,
   TextAlignStart,
 } from 'lucide-react';
+import { SwatchButton } from '../../../ui/fields/SwatchButton.tsx';
 import { IconButton } from '../../../ui/IconButton.tsx';
-import { SwatchButton } from '../../../ui/SwatchButton.tsx';
 import type { Part } from './usePart.ts';
 
 const SIDES = [

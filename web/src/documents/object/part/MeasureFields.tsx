@@ -1,6 +1,6 @@
-import { FormatField } from '../../../ui/FormatField.tsx';
-import { NumberField } from '../../../ui/NumberField.tsx';
-import { Tick } from '../../../ui/Tick.tsx';
+import { FormatField } from '../../../ui/fields/FormatField.tsx';
+import { NumberField } from '../../../ui/fields/NumberField.tsx';
+import { Tick } from '../../../ui/fields/Tick.tsx';
 import type { Part } from './usePart.ts';
 
 /** Number format, width and height of a part of a table, and whether it is shown at all. */

@@ -2,8 +2,8 @@ import { formatArea, type Override, type OverrideLook, placeOverrides } from '@t
 import { Undo2 } from 'lucide-react';
 import { useMemo } from 'react';
 import { Button } from '../../../ui/Button.tsx';
+import { SelectField } from '../../../ui/fields/SelectField.tsx';
 import { IconButton } from '../../../ui/IconButton.tsx';
-import { SelectField } from '../../../ui/SelectField.tsx';
 import { LookButtons } from './LookButtons.tsx';
 import { MeasureFields } from './MeasureFields.tsx';
 import { nameOfColumn, nameOfPart, nameOfRow, usePart } from './usePart.ts';

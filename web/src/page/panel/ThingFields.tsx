@@ -1,0 +1,387 @@
+import type { Alignment } from '@tether/core';
+import { isInline, type Layer, type ObjectThing, type Thing } from '@tether/documents';
+import {
+  AlignCenterHorizontal,
+  AlignCenterVertical,
+  AlignEndHorizontal,
+  AlignEndVertical,
+  AlignHorizontalDistributeCenter,
+  AlignStartHorizontal,
+  AlignStartVertical,
+  AlignVerticalDistributeCenter,
+  ArrowDownToLine,
+  ArrowUpToLine,
+  CopyPlus,
+  Group,
+  Lock,
+  LockOpen,
+  type LucideIcon,
+  RotateCw,
+  Trash2,
+  Ungroup,
+} from 'lucide-react';
+import { useState } from 'react';
+import { PanelFold } from '../../documents/PanelFold.tsx';
+import { type Surface, useSurface } from '../../documents/surface.ts';
+import { api } from '../../state/api.ts';
+import { NumberField } from '../../ui/fields/NumberField.tsx';
+import { SelectField } from '../../ui/fields/SelectField.tsx';
+import { Tick } from '../../ui/fields/Tick.tsx';
+import { IconButton } from '../../ui/IconButton.tsx';
+import { Degrees, exact, Millimetres } from '../fields/measure-fields.tsx';
+import { MarksFold } from '../plan/MarksFields.tsx';
+import { USUAL_LAYER } from '../surface/layers.ts';
+import { PageSurface } from '../surface/page-surface.ts';
+import { THING_WORDS } from '../surface/thing-words.ts';
+import { isOfPoints } from '../things/ThingView.tsx';
+import { CrowdingNotes } from './CrowdingNotes.tsx';
+import { OwnFields } from './OwnFields.tsx';
+
+const FAR = 20_000;
+const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
+  { how: 'left', icon: AlignStartVertical, label: 'Left edges in line' },
+  { how: 'centre', icon: AlignCenterVertical, label: 'Middles in line, across' },
+  { how: 'right', icon: AlignEndVertical, label: 'Right edges in line' },
+  { how: 'top', icon: AlignStartHorizontal, label: 'Upper edges in line' },
+  { how: 'middle', icon: AlignCenterHorizontal, label: 'Middles in line, down' },
+  { how: 'bottom', icon: AlignEndHorizontal, label: 'Lower edges in line' },
+];
+
+/** Of a placed object: where it stands on its page. */
+export function ObjectPlaceFold(props: {
+  documentId: string;
+  surface: Surface;
+  tetherId: string;
+  isAllowed: boolean;
+}) {
+  const { documentId, surface, tetherId, isAllowed } = props;
+  if (!(surface instanceof PageSurface)) return null;
+  return (
+    <>
+      <ObjectCrowding documentId={documentId} surface={surface} tetherId={tetherId} />
+      <ObjectPlace surface={surface} tetherId={tetherId} isAllowed={isAllowed} />
+      <MarksFold {...{ documentId, surface, tetherId, isAllowed }} />
+    </>
+  );
+}
+
+/** Where a placed object has no room on its page. */
+function ObjectCrowding(props: { documentId: string; surface: PageSurface; tetherId: string }) {
+  const { documentId, surface, tetherId } = props;
+  const { data: objects = [] } = api.endpoints.tethers.useQueryState(documentId);
+  const thing = useSurface(surface, () => surface.pages.objectThing(tetherId)?.id ?? null);
+  return thing ? <CrowdingNotes surface={surface} objects={objects} of={thing} /> : null;
+}
+
+function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed: boolean }) {
+  const { surface, tetherId, isAllowed } = props;
+  const thing = useSurface(surface, () => surface.pages.objectThing(tetherId));
+  if (!thing) return null;
+  return (
+    <PanelFold title="Where it stands">
+      <PlaceFields surface={surface} things={[thing]} isAllowed={isAllowed} />
+      <PartFields surface={surface} thing={thing} isAllowed={isAllowed} />
+    </PanelFold>
+  );
+}
+
+/** In the line of which text a value stands. */
+function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const texts = useSurface(surface, () =>
+    surface.thingsHere().flatMap((each) => (each.kind === 'text' ? [each] : [])),
+  );
+  if (texts.length === 0) return null;
+  return (
+    <SelectField
+      label="In the line of"
+      value={surface.textOf(thing)?.id ?? NO_LAYER}
+      options={[
+        { value: NO_LAYER, label: 'no text: a place of its own' },
+        ...texts.map((each) => ({
+          value: each.id,
+          label: `“${each.text.trim().split('\n').at(-1)?.slice(0, 40) || 'an empty text'}”`,
+        })),
+      ]}
+      disabled={!isAllowed}
+      onChange={(text) => surface.putInText(thing.tetherId, text === NO_LAYER ? null : text)}
+    />
+  );
+}
+
+/** Where the parts of a folded table stand. */
+function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
+  const { surface, thing, isAllowed } = props;
+  const { id } = thing;
+  const parts = useSurface(surface, () => surface.partsOf(id));
+  const isFree = isAllowed && surface.isFree(thing);
+  return parts.map(({ place }, nth) => {
+    if (nth === 0) return null;
+    const name = `Part ${nth + 1}`;
+    return (
+      <fieldset key={nth} className="mt-2 flex flex-col gap-1.5 border-t border-hairline pt-2">
+        <legend className="sr-only">{name}</legend>
+        <Tick
+          isOn={place !== null}
+          isDisabled={!isFree}
+          onChange={(isOn) =>
+            surface.pullPart(
+              id,
+              nth,
+              isOn ? { x: 0, y: exact(parts[0]!.size.height + GAP_TO_PART) } : null,
+            )
+          }
+        >
+          {name} at a place of its own
+        </Tick>
+        {place && (
+          <>
+            <Millimetres
+              label={`${name} across`}
+              value={place.x}
+              isAllowed={isFree}
+              onChange={(x) => surface.pullPart(id, nth, { ...place, x })}
+            />
+            <Millimetres
+              label={`${name} down`}
+              value={place.y}
+              isAllowed={isFree}
+              onChange={(y) => surface.pullPart(id, nth, { ...place, y })}
+            />
+            <p className="text-sm text-muted">From the upper left corner of the first part.</p>
+          </>
+        )}
+      </fieldset>
+    );
+  });
+}
+
+/** Millimetres between the first part and one that is given a place of its own. */
+const GAP_TO_PART = 5;
+
+/** What is chosen on the page and is no single object: what it is, and where it stands. */
+export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
+  const things = useSurface(surface, () => surface.chosenThings());
+  const [only, ...more] = things;
+  if (!only) return null;
+  return (
+    <section aria-label="What is chosen" className="border-b border-hairline p-4">
+      <h3 className="mb-2 text-[15px] font-semibold">
+        {more.length === 0 ? THING_WORDS[only.kind] : `${things.length} things`}
+      </h3>
+      {more.length === 0 && (
+        <div className="mb-3">
+          <OwnFields surface={surface} thing={only} isAllowed={isAllowed && surface.isFree(only)} />
+        </div>
+      )}
+      <PlaceFields surface={surface} things={things} isAllowed={isAllowed} />
+    </section>
+  );
+}
+
+function PlaceFields(props: {
+  surface: PageSurface;
+  things: readonly Thing[];
+  isAllowed: boolean;
+}) {
+  const { surface, things, isAllowed } = props;
+  const places = useSurface(surface, () =>
+    things.map(
+      ({ id }) => surface.places().get(id) ?? { x: 0, y: 0, width: 0, height: 0, turn: 0 },
+    ),
+  );
+  const layers = useSurface(surface, () => surface.pages.layers());
+  const [isToFrame, setToFrame] = useState(false);
+  const [thing, ...more] = things;
+  const [place] = places;
+  if (!thing || !place) return null;
+  const isFree = isAllowed && things.some((each) => surface.isFree(each));
+  const isOne = more.length === 0;
+  const isObject = thing.kind === 'object';
+  const isInLine = surface.textOf(thing) !== null;
+  const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
+  const isAllLocked = things.every(({ isLocked }) => isLocked);
+  const isGrouped = things.some(({ group }) => group !== null);
+  return (
+    <div className="flex flex-col gap-2">
+      {isOne && isObject && isInline(thing.form) && (
+        <InTextField surface={surface} thing={thing} isAllowed={isFree} />
+      )}
+      {isOne && !isInLine && (
+        <>
+          <Millimetres
+            label="Across"
+            value={place.x}
+            isAllowed={isFree}
+            onChange={(x) => surface.moveChosen({ x: x - place.x, y: 0 })}
+          />
+          <Millimetres
+            label="Down"
+            value={place.y}
+            isAllowed={isFree}
+            onChange={(y) => surface.moveChosen({ x: 0, y: y - place.y })}
+          />
+          {hasBox && (
+            <>
+              <NumberField
+                label={isObject ? 'Room across' : 'Width'}
+                value={isObject ? thing.width : exact(place.width)}
+                unit="mm"
+                min={1}
+                max={FAR}
+                isExact
+                {...(isObject ? { placeholder: 'to the frame' } : {})}
+                disabled={!isFree}
+                onChange={(width) => {
+                  if (isObject || width !== null) surface.changeChosen(() => ({ width }));
+                }}
+              />
+              <NumberField
+                label={isObject ? 'Room down' : 'Height'}
+                value={isObject ? thing.height : exact(place.height)}
+                unit="mm"
+                min={1}
+                max={FAR}
+                isExact
+                {...(isObject ? { placeholder: 'to the frame' } : {})}
+                disabled={!isFree}
+                onChange={(height) => {
+                  if (isObject || height !== null) surface.changeChosen(() => ({ height }));
+                }}
+              />
+            </>
+          )}
+          <Degrees
+            label="Turned by"
+            value={thing.turn}
+            isAllowed={isFree}
+            onChange={(turn) => surface.changeChosen(() => ({ turn }))}
+          />
+          {isObject && isInline(thing.form) && (
+            <NumberField
+              label="Letters"
+              value={thing.letters}
+              unit="mm"
+              min={1}
+              max={60}
+              placeholder="as in a text"
+              disabled={!isFree}
+              onChange={(letters) => surface.changeChosen(() => ({ letters }))}
+            />
+          )}
+          {isObject && (
+            <p className="text-sm text-muted">
+              It comes out {exact(place.width)} × {exact(place.height)} mm. A table that is too high
+              for its room stands in parts side by side.
+            </p>
+          )}
+        </>
+      )}
+      {layers.length > 0 && (
+        <SelectField
+          label="Layer"
+          value={thing.layer ?? NO_LAYER}
+          options={[
+            { value: NO_LAYER, label: USUAL_LAYER },
+            ...layers.map(({ id, name }: Layer) => ({ value: id, label: name })),
+          ]}
+          disabled={!isFree}
+          onChange={(layer) =>
+            surface.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
+          }
+        />
+      )}
+      <div className="flex flex-wrap gap-0.5">
+        {ALIGNMENTS.map(({ how, icon, label }) => (
+          <IconButton
+            className="size-7"
+            key={how}
+            icon={icon}
+            label={label}
+            disabled={!isFree}
+            onClick={() => surface.align(how, isToFrame || isOne)}
+          />
+        ))}
+        <IconButton
+          className="size-7"
+          icon={AlignHorizontalDistributeCenter}
+          label="Equal gaps across"
+          disabled={!isFree || things.length < 3}
+          onClick={() => surface.distribute('across')}
+        />
+        <IconButton
+          className="size-7"
+          icon={AlignVerticalDistributeCenter}
+          label="Equal gaps down"
+          disabled={!isFree || things.length < 3}
+          onClick={() => surface.distribute('down')}
+        />
+      </div>
+      {!isOne && (
+        <Tick isOn={isToFrame} onChange={setToFrame}>
+          In line with the frame
+        </Tick>
+      )}
+      <div className="flex flex-wrap gap-0.5">
+        <IconButton
+          className="size-7"
+          icon={ArrowUpToLine}
+          label="To the front"
+          disabled={!isFree}
+          onClick={() => surface.restack('to front')}
+        />
+        <IconButton
+          className="size-7"
+          icon={ArrowDownToLine}
+          label="To the back"
+          disabled={!isFree}
+          onClick={() => surface.restack('to back')}
+        />
+        <IconButton
+          className="size-7"
+          icon={RotateCw}
+          label="Turn by 90°"
+          disabled={!isFree}
+          onClick={() => surface.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
+        />
+        <IconButton
+          className="size-7"
+          icon={CopyPlus}
+          label="Duplicate"
+          disabled={!isAllowed}
+          onClick={() => surface.duplicate()}
+        />
+        <IconButton
+          className="size-7"
+          icon={Group}
+          label="Group"
+          disabled={!isFree || isOne}
+          onClick={() => surface.group()}
+        />
+        <IconButton
+          className="size-7"
+          icon={Ungroup}
+          label="Take the group apart"
+          disabled={!isFree || !isGrouped}
+          onClick={() => surface.ungroup()}
+        />
+        <IconButton
+          className="size-7"
+          icon={isAllLocked ? LockOpen : Lock}
+          label={isAllLocked ? 'Unlock' : 'Lock'}
+          disabled={!isAllowed}
+          onClick={() => surface.lock(!isAllLocked)}
+        />
+        <IconButton
+          className="size-7"
+          icon={Trash2}
+          label="Delete"
+          disabled={!isFree}
+          onClick={() => surface.removeChosen()}
+        />
+      </div>
+    </div>
+  );
+}
+
+const NO_LAYER = 'none';

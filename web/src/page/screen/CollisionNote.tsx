@@ -1,0 +1,92 @@
+import { useEffect, useState } from 'react';
+import { Button } from '../../ui/Button.tsx';
+import type { Collision } from '../surface/page-document.ts';
+import type { PageSurface } from '../surface/page-surface.ts';
+
+const WORDS: Record<string, string> = {
+  x: 'place across',
+  y: 'place down',
+  turn: 'turn',
+  width: 'width',
+  height: 'height',
+  order: 'order',
+  text: 'words',
+  rich: 'letters and lists',
+  points: 'points',
+  form: 'form',
+};
+
+/** Tells that somebody else set the same at the same time, with both values, and gives one’s own back. */
+export function CollisionNote({ surface }: { surface: PageSurface }) {
+  const [all, setAll] = useState<Collision[]>([]);
+  useEffect(
+    () =>
+      surface.pages.onCollision((collision) =>
+        setAll((before) => [
+          ...before.filter(
+            ({ id, property }) => id !== collision.id || property !== collision.property,
+          ),
+          collision,
+        ]),
+      ),
+    [surface],
+  );
+  // Words and what they are written as are one thing to people: they are told, and come back, together.
+  const isTold = ({ id, property }: Collision) =>
+    property !== 'rich' || !all.some((other) => other.id === id && other.property === 'text');
+  const first = all.find(isTold);
+  if (!first) return null;
+  const parts = all.filter(
+    (each) =>
+      each === first ||
+      (first.property === 'text' && each.property === 'rich' && each.id === first.id),
+  );
+  const done = () => setAll((before) => before.filter((each) => !parts.includes(each)));
+  return (
+    <div
+      role="alert"
+      className="absolute inset-x-4 bottom-4 z-20 flex items-center gap-3 rounded-box border border-adrift/40 bg-white px-4 py-2 shadow-lg"
+    >
+      <p className="min-w-0 flex-1">
+        <b className="text-adrift">
+          Somebody else set the {WORDS[first.property] ?? first.property} at the same time.
+        </b>{' '}
+        It is {said(first.theirs, first.mine)} now; yours was {said(first.mine, first.theirs)}.
+      </p>
+      <Button
+        kind="primary"
+        onClick={() => {
+          surface.pages.step(() => {
+            for (const { list, id, property, mine } of parts) {
+              surface.pages.changePart(list, id, { [property]: mine });
+            }
+          });
+          done();
+        }}
+      >
+        Set mine again
+      </Button>
+      <Button onClick={done}>Keep theirs</Button>
+    </div>
+  );
+}
+
+/** A value in words; of two long texts where they part. */
+function said(value: unknown, other: unknown): string {
+  if (typeof value === 'number') return String(Math.round(value * 100) / 100);
+  if (typeof value === 'string') return `“${fromWhereTheyPart(value, String(other))}”`;
+  return value === null || value === undefined ? 'not set' : 'another one';
+}
+
+/** Letters shown of a text, and of what stands before the place where it parts from another. */
+const SHOWN = 120;
+const BEFORE = 20;
+
+function fromWhereTheyPart(text: string, other: string): string {
+  if (text.length <= SHOWN) return text;
+  let at = 0;
+  while (at < text.length && text[at] === other[at]) at++;
+  const from = Math.max(0, Math.min(at - BEFORE, text.length - SHOWN));
+  const to = from + SHOWN;
+  return `${from > 0 ? '… ' : ''}${text.slice(from, to)}${to < text.length ? ' …' : ''}`;
+}
