@@ -97,8 +97,8 @@ function Fields(props: Omit<Props, 'surface'> & { surface: PageSurface }) {
 
 function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
   const sheets = useSurface(surface, () => surface.pages.pages().map(sheetOf));
-  const sheet = useSurface(surface, () => sheetOf(surface.page()));
-  const things = useSurface(surface, () => surface.thingsHere().length);
+  const sheet = useSurface(surface, () => sheetOf(surface.shown.page()));
+  const things = useSurface(surface, () => surface.shown.thingsHere().length);
   const at = sheets.findIndex(({ id }) => id === sheet.id);
   const change = (changes: Record<string, unknown>) =>
     surface.pages.step(() => surface.pages.changePart('pages', sheet.id, changes));
@@ -106,8 +106,8 @@ function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: 
   const remove = () => {
     const next = sheets[at + 1] ?? sheets[at - 1];
     if (!next) return;
-    const here = surface.thingsHere();
-    surface.showPage(next.id);
+    const here = surface.shown.thingsHere();
+    surface.shown.showPage(next.id);
     surface.pages.step(() => {
       for (const { id } of here) surface.pages.remove(id);
       surface.pages.removePart('pages', sheet.id);
@@ -185,14 +185,14 @@ function TitleFieldLine(props: {
   const tied = useSurface(
     surface,
     () =>
-      surface
+      surface.shown
         .thingsHere()
         .flatMap((thing) =>
           thing.kind === 'object' && thing.field === field ? [thing.tetherId] : [],
         )[0] ?? null,
   );
   const values = useSurface(surface, () =>
-    surface
+    surface.shown
       .thingsHere()
       .flatMap((thing) =>
         thing.kind === 'object' && thing.form === 'value' ? [thing.tetherId] : [],
@@ -202,7 +202,7 @@ function TitleFieldLine(props: {
   const [isAsked, setAsked] = useState(false);
   const setTied = (tetherId: string) => {
     surface.pages.step(() => {
-      for (const thing of surface.thingsHere()) {
+      for (const thing of surface.shown.thingsHere()) {
         if (thing.kind !== 'object') continue;
         if (thing.tetherId === tetherId) surface.pages.change(thing.id, { field });
         else if (thing.field === field) surface.pages.change(thing.id, { field: null });

@@ -17,7 +17,7 @@ const NONE = 'none';
 /** The layers of a drawing: what is seen, printed and locked together, and drawn alike. */
 export function Layers({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
   const layers = useSurface(surface, () => surface.pages.layers());
-  const forNew = useSurface(surface, () => surface.layerForNew());
+  const forNew = useSurface(surface, () => surface.shown.layerForNew());
   const add = () =>
     surface.pages.step(() =>
       surface.pages.addPart('layers', {
@@ -37,7 +37,7 @@ export function Layers({ surface, isAllowed }: { surface: PageSurface; isAllowed
             ...layers.map(({ id, name }) => ({ value: id, label: name })),
           ]}
           disabled={!isAllowed}
-          onChange={(id) => surface.setLayerForNew(id === NONE ? null : id)}
+          onChange={(id) => surface.shown.setLayerForNew(id === NONE ? null : id)}
         />
       )}
       <ul className="mt-2 flex flex-col gap-2 empty:hidden">

@@ -13,14 +13,14 @@ export function SheetTabs(props: {
 }) {
   const { surface, isAllowed, children } = props;
   const sheets = useSurface(surface, () => surface.pages.pages().map(sheetOf));
-  const shown = useSurface(surface, () => surface.page().id);
+  const shown = useSurface(surface, () => surface.shown.page().id);
   const add = () => {
     const last = sheets.at(-1)!;
     const id = crypto.randomUUID();
     surface.pages.step(() =>
       surface.pages.addPage({ ...last, id, name: `Sheet ${sheets.length + 1}` }, sheets.length),
     );
-    surface.showPage(id);
+    surface.shown.showPage(id);
   };
   return (
     <div className="flex h-8 shrink-0 items-center gap-2 border-b border-hairline bg-white px-2">
@@ -31,7 +31,7 @@ export function SheetTabs(props: {
             type="button"
             aria-current={id === shown ? 'page' : undefined}
             className={`h-6 max-w-[220px] truncate rounded-box border px-2 text-sm ${id === shown ? 'border-rope bg-rope/15' : 'border-transparent hover:bg-mist'}`}
-            onClick={() => surface.showPage(id)}
+            onClick={() => surface.shown.showPage(id)}
           >
             {name} <span className="text-muted">{size}</span>
           </button>

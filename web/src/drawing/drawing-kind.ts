@@ -8,7 +8,7 @@ import {
   TITLE_BLOCK,
   titleCells,
 } from '@tether/documents';
-import type { PageKind } from '../page/surface/shown-pages.ts';
+import type { PageKind } from '../page/surface/page-kind.ts';
 
 /** A sheet of a drawing; one that says nothing that is understood is as usual. */
 export function sheetOf(page: AnyPage): DrawingSheet {

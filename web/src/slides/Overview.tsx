@@ -69,7 +69,7 @@ const SAID: ComponentProps<typeof DndContext>['accessibility'] = {
 export function Overview(props: { surface: PageSurface; documentId: string; isAllowed: boolean }) {
   const { surface, documentId, isAllowed } = props;
   const slides = useSurface(surface, () => surface.pages.pages());
-  const shown = useSurface(surface, () => surface.page().id);
+  const shown = useSurface(surface, () => surface.shown.page().id);
   const [said, setSaid] = useState('');
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   /** The slides are asked for anew: a colleague may have changed them since they were drawn. */
@@ -181,7 +181,7 @@ function SlideItem(props: ItemProps) {
     if (nth > 0 && item.current?.contains(document.activeElement))
       item.current.scrollIntoView({ block: 'nearest' });
   }, [nth]);
-  const { width, height } = surface.size(slide);
+  const { width, height } = surface.shown.size(slide);
   const scale = WIDTH / (width * PIXELS_PER_MM);
   return (
     <li
@@ -196,7 +196,7 @@ function SlideItem(props: ItemProps) {
         type="button"
         aria-label={`Slide ${nth}`}
         aria-current={isShown ? 'page' : undefined}
-        onClick={() => surface.showPage(slide.id)}
+        onClick={() => surface.shown.showPage(slide.id)}
         className="relative overflow-hidden border border-hairline bg-white"
         style={{ width: WIDTH, height: height * PIXELS_PER_MM * scale }}
       >
@@ -231,7 +231,7 @@ function Handles(props: ItemProps & { item: RefObject<HTMLLIElement | null> }) {
     const slides = surface.pages.pages();
     const next = slides[nth] ?? slides[nth - 2];
     const things = surface.pages.things().filter(({ page }) => page === slide.id);
-    if (isShown && next) surface.showPage(next.id);
+    if (isShown && next) surface.shown.showPage(next.id);
     surface.pages.step(() => {
       for (const { id } of things) surface.pages.remove(id);
       surface.pages.removePart('pages', slide.id);

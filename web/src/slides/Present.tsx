@@ -168,7 +168,7 @@ function Shown(props: {
   }, [onEnd]);
   const pages = surface.pages.pages();
   const page = pages[course.index] ?? pages.at(-1)!;
-  const size = surface.size(page);
+  const size = surface.shown.size(page);
   const scale = Math.min(
     room.width / (size.width * PIXELS_PER_MM),
     room.height / (size.height * PIXELS_PER_MM),
@@ -352,7 +352,7 @@ function SmallSlide(props: {
     observer.observe(box.current);
     return () => observer.disconnect();
   }, []);
-  const size = surface.size(page);
+  const size = surface.shown.size(page);
   const scale = width / (size.width * PIXELS_PER_MM);
   return (
     <div

@@ -41,22 +41,24 @@ const ARRANGEMENT_WORDS: Record<Arrangement, string> = {
 /** Puts a new slide behind the one that is shown, and shows it. */
 function addSlide(surface: PageSurface, arrangement: Arrangement): void {
   const slides = surface.pages.pages();
-  const here = slides.findIndex(({ id }) => id === surface.page().id);
+  const here = slides.findIndex(({ id }) => id === surface.shown.page().id);
   const id = crypto.randomUUID();
   surface.pages.step(() => {
     surface.pages.addPage({ id, arrangement, notes: '' }, here + 1);
-    for (const text of beginSlide({ id, arrangement }, surface.size(), () => crypto.randomUUID())) {
+    for (const text of beginSlide({ id, arrangement }, surface.shown.size(), () =>
+      crypto.randomUUID(),
+    )) {
       surface.pages.add(text);
     }
   });
-  surface.showPage(id);
+  surface.shown.showPage(id);
 }
 
 function SlideHead(props: { surface: PageSurface; isAllowed: boolean; children: ReactNode }) {
   const { surface, isAllowed, children } = props;
   const nth = useSurface(
     surface,
-    () => surface.pages.pages().findIndex(({ id }) => id === surface.page().id) + 1,
+    () => surface.pages.pages().findIndex(({ id }) => id === surface.shown.page().id) + 1,
   );
   const count = useSurface(surface, () => surface.pages.pages().length);
   return (
@@ -99,7 +101,7 @@ function SlideHead(props: { surface: PageSurface; isAllowed: boolean; children: 
 
 /** What the speaker wants to say to a slide. */
 function Notes({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
-  const { id, notes } = useSurface(surface, () => slideOf(surface.page()));
+  const { id, notes } = useSurface(surface, () => slideOf(surface.shown.page()));
   const [text, setText] = useState(notes);
   const [of, setOf] = useState(id);
   useEffect(() => {

@@ -11,7 +11,7 @@ const FOOT_LETTERS = 2.2;
 export function slideGround(surface: PageSurface, page: AnyPage) {
   const { foot, hasNumbers, deckLook } = deckOf(surface.pages.settings());
   const nth = surface.pages.pages().findIndex(({ id }) => id === page.id) + 1;
-  const { width, height } = surface.size(page);
+  const { width, height } = surface.shown.size(page);
   if (nth <= 1 || (foot === '' && !hasNumbers)) return null;
   const { words, ink } = DECK_LOOKS[deckLook];
   const letters = { fontFamily: words, fontSize: fontSizeFor(FOOT_LETTERS, CAPITALS), fill: ink };

@@ -9,7 +9,7 @@ import {
   slideSchema,
 } from '@tether/documents';
 import type { CSSProperties } from 'react';
-import type { PageKind } from '../page/surface/shown-pages.ts';
+import type { PageKind } from '../page/surface/page-kind.ts';
 
 /** A slide; one that says nothing that is understood is an empty one. */
 export function slideOf(page: AnyPage): Slide {

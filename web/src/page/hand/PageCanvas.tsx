@@ -77,21 +77,21 @@ export function PageCanvas(props: Props) {
   /** The points of a line that is being drawn by clicks; null while none is. */
   const [path, setPath] = useState<readonly Point[] | null>(null);
 
-  const page = useSurface(surface, (now) => (now as PageSurface).page());
-  const things = useRevision(surface, () => surface.thingsHere());
-  const places = useRevision(surface, () => surface.places());
-  const chosen = useRevision(surface, () => surface.chosenIds());
+  const page = useSurface(surface, (now) => (now as PageSurface).shown.page());
+  const things = useRevision(surface, () => surface.shown.thingsHere());
+  const places = useRevision(surface, () => surface.boxes.all());
+  const chosen = useRevision(surface, () => surface.shown.chosenIds());
   // Another layer draws its things anew.
   useSurface(surface, () => surface.pages.layers());
   const settings = useSurface(surface, () => surface.pages.settings());
-  const isWaiting = useSurface(surface, () => surface.waiting() !== null);
-  const size = surface.size(page);
-  const space = surface.space(page);
+  const isWaiting = useSurface(surface, () => surface.newObjects.waiting() !== null);
+  const size = surface.shown.size(page);
+  const space = surface.shown.space(page);
   const spaceNow = useStable(space);
 
   useEffect(() => {
-    surface.setCanvas(canvas.current);
-    return () => surface.setCanvas(null);
+    surface.shown.setCanvas(canvas.current);
+    return () => surface.shown.setCanvas(null);
   }, [surface]);
   useZoomByWheel(pane, canvas, scale);
   // Whoever takes up something else draws on no line.
@@ -122,7 +122,7 @@ export function PageCanvas(props: Props) {
 
   const showPanel = useCallback(
     (thing: Thing) => {
-      surface.choose([thing.id]);
+      surface.shown.choose([thing.id]);
       if (thing.kind === 'object') dispatch(objectSelected(thing.tetherId));
       dispatch(panelShown(true));
     },
@@ -148,9 +148,9 @@ export function PageCanvas(props: Props) {
       return;
     if (isForLink(event, surface.isEditable)) return;
     const at = pointOf(event);
-    if (surface.waiting()) {
+    if (surface.newObjects.waiting()) {
       event.preventDefault();
-      surface.putWaiting(snapped(at, event));
+      surface.newObjects.putWaiting(snapped(at, event));
       canvas.current?.focus({ preventScroll: true });
       return;
     }
@@ -168,8 +168,8 @@ export function PageCanvas(props: Props) {
     const id = target.closest('[data-thing]')?.getAttribute('data-thing') ?? null;
     canvas.current?.focus({ preventScroll: true });
     if (id === null) {
-      const kept = event.shiftKey ? surface.chosenIds() : new Set<string>();
-      if (!event.shiftKey) surface.choose([]);
+      const kept = event.shiftKey ? surface.shown.chosenIds() : new Set<string>();
+      if (!event.shiftKey) surface.shown.choose([]);
       begin(event, { kind: 'frame', from: at, kept }, null);
       return;
     }
@@ -181,15 +181,15 @@ export function PageCanvas(props: Props) {
       return;
     }
     if (event.shiftKey) {
-      const next = new Set(surface.chosenIds());
+      const next = new Set(surface.shown.chosenIds());
       if (next.has(id)) next.delete(id);
       else next.add(id);
-      surface.choose(next);
+      surface.shown.choose(next);
       return;
     }
-    if (!surface.chosenIds().has(id)) surface.choose([id]);
-    const free = surface.chosenThings().filter((thing) => surface.isFree(thing));
-    const now = surface.places();
+    if (!surface.shown.chosenIds().has(id)) surface.shown.choose([id]);
+    const free = surface.shown.chosenThings().filter((thing) => surface.shown.isFree(thing));
+    const now = surface.boxes.all();
     begin(
       event,
       free.length === 0
@@ -199,7 +199,7 @@ export function PageCanvas(props: Props) {
             from: at,
             ids: free.map((thing) => thing.id),
             boxes: free.map((thing) => now.get(thing.id)!),
-            guides: guidesAround(surface, surface.chosenIds()),
+            guides: guidesAround(surface, surface.shown.chosenIds()),
           },
       id,
     );
@@ -234,13 +234,13 @@ export function PageCanvas(props: Props) {
     setPath(null);
     setSeen(NOTHING_SEEN);
     props.onToolDone();
-    if (made) surface.add([made]);
+    if (made) surface.steps.add([made]);
     // Keys act on what was drawn.
     canvas.current?.focus({ preventScroll: true });
   };
 
   const move = (event: PointerEvent) => {
-    surface.setPointer(pointOf(event));
+    surface.shown.setPointer(pointOf(event));
     if (path && !held.current) {
       const end = endOfPath(path, pointOf(event), event);
       setSeen({ ...NOTHING_SEEN, line: [path.at(-1)!, end] });
@@ -275,16 +275,16 @@ export function PageCanvas(props: Props) {
     }
     if (!press.isMoved) {
       // A press on one of several that are chosen chooses it alone.
-      if (press.thing && !event.shiftKey) surface.choose([press.thing]);
+      if (press.thing && !event.shiftKey) surface.shown.choose([press.thing]);
       return;
     }
     const last = seenAt(what, at, event, snapping());
-    if (what.kind === 'move' && last.by) surface.moveChosen(last.by);
+    if (what.kind === 'move' && last.by) surface.steps.moveChosen(last.by);
     if ((what.kind === 'size' || what.kind === 'turn') && last.box) {
-      surface.setBox(what.id, last.box);
+      surface.steps.setBox(what.id, last.box);
     }
     if (what.kind === 'frame' && last.frame) {
-      surface.choose([...what.kept, ...touchedBy(surface, last.frame)]);
+      surface.shown.choose([...what.kept, ...touchedBy(surface, last.frame)]);
     }
   };
 
@@ -307,7 +307,7 @@ export function PageCanvas(props: Props) {
     if (made === null) return;
     if (typeof made === 'string') setWriting(made);
     else {
-      surface.add([made]);
+      surface.steps.add([made]);
       canvas.current?.focus({ preventScroll: true });
     }
   };
@@ -325,12 +325,12 @@ export function PageCanvas(props: Props) {
     }
     const id = (event.target as Element).closest('[data-thing]')?.getAttribute('data-thing');
     const thing = id ? surface.pages.thing(id) : null;
-    if (thing?.kind === 'text' && surface.isFree(thing)) setWriting(thing.id);
+    if (thing?.kind === 'text' && surface.shown.isFree(thing)) setWriting(thing.id);
   };
 
   const keyDown = (event: KeyboardEvent) => {
     if (event.target !== canvas.current) return;
-    const [only, ...more] = surface.chosenThings();
+    const [only, ...more] = surface.shown.chosenThings();
     if (path && (event.key === 'Enter' || event.key === 'Escape')) {
       event.preventDefault();
       if (event.key === 'Enter') endPath(false);
@@ -343,14 +343,14 @@ export function PageCanvas(props: Props) {
     }
     if (event.key === 'Escape') {
       // One step back each time: from what is held, from a picked cell, from what is chosen.
-      if (surface.waiting()) surface.putWaiting(null);
+      if (surface.newObjects.waiting()) surface.newObjects.putWaiting(null);
       else if (held.current) cancel();
       else if (store.getState().workbench.picked) dispatch(cellPicked(null));
-      else surface.choose([]);
+      else surface.shown.choose([]);
       return;
     }
     if (event.key === 'Enter' && only?.kind === 'text' && more.length === 0) {
-      if (!surface.isFree(only)) return;
+      if (!surface.shown.isFree(only)) return;
       event.preventDefault();
       setWriting(only.id);
       return;
@@ -361,11 +361,11 @@ export function PageCanvas(props: Props) {
   const by = seen.by;
   const isMoving = (thing: Thing): boolean => {
     if (by === null) return false;
-    if (chosen.has(thing.id)) return surface.isFree(thing);
+    if (chosen.has(thing.id)) return surface.shown.isFree(thing);
     // What stands in a view goes with it.
     const view = thing.kind === 'marks' || thing.kind === 'dimension' ? thing.view : null;
     const moved = view === null || !chosen.has(view) ? null : surface.pages.thing(view);
-    return moved !== null && surface.isFree(moved);
+    return moved !== null && surface.shown.isFree(moved);
   };
   const [one, ...others] = things.filter(({ id }) => chosen.has(id));
   return (
@@ -410,11 +410,11 @@ export function PageCanvas(props: Props) {
           onCut={(event) => props.onCopy(event, true)}
           onDragOver={(event) => event.preventDefault()}
           onDrop={(event) => props.onDrop(event, snapped(pointOf(event), event))}
-          onPointerLeave={() => surface.setPointer(null)}
+          onPointerLeave={() => surface.shown.setPointer(null)}
         >
           {ground}
           {things.map((thing) => {
-            const on = surface.layers.of(thing);
+            const on = surface.shown.layers.of(thing);
             const place = places.get(thing.id);
             if (!place || !on) return null;
             const resizing = seen.box && one?.id === thing.id ? seen.box : null;
@@ -446,8 +446,8 @@ export function PageCanvas(props: Props) {
             if (!thing || !place || writing === thing.id) return null;
             const isOne = others.length === 0;
             const box = isOne && seen.box ? seen.box : isMoving(thing) ? shifted(place, by) : place;
-            const isFree = surface.isFree(thing);
-            const isInLine = surface.textOf(thing) !== null;
+            const isFree = surface.shown.isFree(thing);
+            const isInLine = surface.texts.textOf(thing) !== null;
             const hasGrips =
               isOne && isFree && !isInLine && !isOfPoints(thing) && thing.kind !== 'marks';
             return (
@@ -520,7 +520,7 @@ function SelectedObject(props: {
   dispatch: ReturnType<typeof useAppDispatch>;
 }) {
   const { surface, store, dispatch } = props;
-  const object = useSurface(surface, () => surface.chosenObject());
+  const object = useSurface(surface, () => surface.shown.chosenObject());
   useEffect(() => {
     if (store.getState().workbench.selected !== object) dispatch(objectSelected(object));
   }, [object, store, dispatch]);
@@ -538,8 +538,8 @@ function whileHeld(thing: Thing, box: TurnedBox | null, by: Point | null): Thing
 
 /** A box around everything that is chosen. */
 export const chosenBounds = (surface: PageSurface): Box[] => {
-  const places = surface.places();
-  return surface.chosenThings().flatMap(({ id }) => {
+  const places = surface.boxes.all();
+  return surface.shown.chosenThings().flatMap(({ id }) => {
     const place = places.get(id);
     return place ? [boundsOf(place)] : [];
   });

@@ -19,11 +19,11 @@ export function writeCopiedThings(
   surface: PageSurface,
   things: readonly Thing[],
 ): void {
-  const whole = surface
+  const whole = surface.texts
     .withValues(things)
     .map((thing) =>
       thing.kind === 'object'
-        ? { ...thing, dressing: surface.dressings.of(thing.tetherId) }
+        ? { ...thing, dressing: surface.shown.dressings.of(thing.tetherId) }
         : thing,
     );
   const holder = document.createElement('div');
@@ -37,7 +37,10 @@ export function writeCopiedThings(
       // As texts of ours have their objects, so that it can be pasted into one.
       line.setAttribute('data-tether', thing.tetherId);
       line.setAttribute('data-form', JSON.stringify(thing.form));
-      line.setAttribute('data-dressing', JSON.stringify(surface.dressings.of(thing.tetherId)));
+      line.setAttribute(
+        'data-dressing',
+        JSON.stringify(surface.shown.dressings.of(thing.tetherId)),
+      );
     }
     line.textContent = said;
     holder.append(line);
@@ -86,7 +89,7 @@ export function readCopiedThings(clipboard: DataTransfer, surface: PageSurface):
   const standing = new Set(surface.objects());
   // What was cut out here is the same object still.
   const isCut = (tetherId: string) => surface.isKnown(tetherId) && !standing.has(tetherId);
-  return surface.copiesOf(things, { x: by, y: by }, isCut);
+  return surface.steps.copiesOf(things, { x: by, y: by }, isCut);
 }
 
 /** Millimetres between objects that come out of a text one below the other. */
@@ -103,10 +106,10 @@ function objectsOfText(page: Document, surface: PageSurface): Thing[] | null {
     return read.success ? [read.data] : [];
   });
   if (placed.length === 0) return null;
-  const { x, y } = surface.nextPlace();
+  const { x, y } = surface.shown.nextPlace();
   let above: string | null = null;
   return placed.map(({ tetherId, form, dressing }) => {
-    const fresh = surface.fresh();
+    const fresh = surface.shown.fresh();
     const thing = thingSchema.parse({
       ...{ ...fresh, kind: 'object', x, y, tetherId: crypto.randomUUID(), copyOf: tetherId },
       ...{ form, dressing, below: above === null ? null : { of: above, gap: GAP } },

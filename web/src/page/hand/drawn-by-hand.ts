@@ -26,7 +26,7 @@ export function drawnThing(
       : surface.addText('', from);
   }
   if (!isMoved || !line || !frame) return null;
-  const base = { ...surface.fresh(), isLocked: false, turn: 0, group: null };
+  const base = { ...surface.shown.fresh(), isLocked: false, turn: 0, group: null };
   const [a, b] = line;
   const to = { x: b.x - a.x, y: b.y - a.y };
   switch (tool) {
@@ -69,7 +69,7 @@ export function pathThing(
   const [first] = points;
   if (!first || points.length < 2) return null;
   return {
-    ...{ ...surface.fresh(), isLocked: false, turn: 0, group: null, kind: 'line', ...INK },
+    ...{ ...surface.shown.fresh(), isLocked: false, turn: 0, group: null, kind: 'line', ...INK },
     ...{ x: first.x, y: first.y, isClosed: isClosed && points.length > 2, fill: 'none' },
     points: points.map(({ x, y }) => ({ x: x - first.x, y: y - first.y })),
   };

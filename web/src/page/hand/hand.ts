@@ -63,15 +63,15 @@ interface Keys {
 
 /** The guides that things on the page shown snap to: the frame, the middle of the page, and other things. */
 export function guidesAround(surface: PageSurface, without: ReadonlySet<string>): Guide[] {
-  const page = surface.page();
-  const { width, height } = surface.size(page);
+  const page = surface.shown.page();
+  const { width, height } = surface.shown.size(page);
   const sheet = { x: 0, y: 0, width, height };
-  const places = surface.places();
-  const others = surface
+  const places = surface.boxes.all();
+  const others = surface.shown
     .thingsHere()
     .filter(({ id }) => !without.has(id))
     .flatMap(({ id }) => places.get(id) ?? []);
-  return [surface.space(page), sheet, ...others.map(boundsOf)].flatMap(guidesOf);
+  return [surface.shown.space(page), sheet, ...others.map(boundsOf)].flatMap(guidesOf);
 }
 
 /** What is to be seen while a pointer that holds something is at a place of the page; `reach` in millimetres. */
@@ -155,8 +155,8 @@ export function seenAt(
 
 /** The things of the page shown that a dragged frame touches. */
 export function touchedBy(surface: PageSurface, frame: Box): string[] {
-  const places = surface.places();
-  return surface
+  const places = surface.boxes.all();
+  return surface.shown
     .thingsHere()
     .filter(({ id }) => {
       const place = places.get(id);

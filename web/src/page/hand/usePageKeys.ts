@@ -25,19 +25,19 @@ export function usePageKeys(surface: PageSurface, documentId: string) {
       switch (key.toLowerCase()) {
         case 'a':
           done();
-          surface.choose(surface.thingsHere().map(({ id }) => id));
+          surface.shown.choose(surface.shown.thingsHere().map(({ id }) => id));
           return;
         case 'd': {
           done();
           const filled = filledDown(store.getState(), documentId);
           if (filled) dispatch(cellOpened(filled));
-          else surface.duplicate();
+          else surface.steps.duplicate();
           return;
         }
         case 'g':
           done();
-          if (shiftKey) surface.ungroup();
-          else surface.group();
+          if (shiftKey) surface.steps.ungroup();
+          else surface.steps.group();
           return;
         default:
           return;
@@ -53,23 +53,23 @@ export function usePageKeys(surface: PageSurface, documentId: string) {
     if (step) {
       done();
       const by = shiftKey ? NUDGE.far : altKey ? NUDGE.near : NUDGE.usual;
-      surface.moveChosen({ x: step.x * by, y: step.y * by }, 'nudge');
+      surface.steps.moveChosen({ x: step.x * by, y: step.y * by }, 'nudge');
       return;
     }
     if (key === 'Delete' || key === 'Backspace') {
       done();
-      surface.removeChosen();
+      surface.steps.removeChosen();
       return;
     }
     if (key === 'PageDown' || key === 'PageUp') {
       done();
       const pages = surface.pages.pages();
-      const here = pages.findIndex(({ id }) => id === surface.page().id);
+      const here = pages.findIndex(({ id }) => id === surface.shown.page().id);
       const next = pages[here + (key === 'PageDown' ? 1 : -1)];
-      if (next) surface.showPage(next.id);
+      if (next) surface.shown.showPage(next.id);
       return;
     }
-    if (key.length === 1 && !altKey && surface.chosenObject() !== null) {
+    if (key.length === 1 && !altKey && surface.shown.chosenObject() !== null) {
       done();
       const open = cellToType(store.getState(), documentId);
       dispatch(open ? cellOpened({ ...open, letters: key }) : lettersRefused());

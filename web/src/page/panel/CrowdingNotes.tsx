@@ -15,20 +15,20 @@ export function CrowdingNotes(props: {
 }) {
   const { surface, objects, of } = props;
   const found = useSurface(surface, () => {
-    const page = surface.page();
-    const { width, height } = surface.size(page);
-    const places = surface.places();
-    const here = surface.thingsHere().flatMap((thing) => {
-      if (thing.kind !== 'object' || thing.field || surface.textOf(thing)) return [];
+    const page = surface.shown.page();
+    const { width, height } = surface.shown.size(page);
+    const places = surface.boxes.all();
+    const here = surface.shown.thingsHere().flatMap((thing) => {
+      if (thing.kind !== 'object' || thing.field || surface.texts.textOf(thing)) return [];
       const { id } = thing;
       const place = places.get(id)!;
-      const pulled = surface.partsOf(id).flatMap(({ place: own, size }) =>
+      const pulled = surface.boxes.partsOf(id).flatMap(({ place: own, size }) =>
         // A turned object turns its parts along: where these are then is not reckoned with.
         own && place.turn === 0 ? [{ id, box: { ...moved(place, own), ...size } }] : [],
       );
       return [{ id, box: boundsOf(place) }, ...pulled];
     });
-    const around = { page: { x: 0, y: 0, width, height }, space: surface.space(page) };
+    const around = { page: { x: 0, y: 0, width, height }, space: surface.shown.space(page) };
     const all = crowdingOf(here, surface.kind.kept(page), around).filter(
       (each) => of === undefined || each.id === of || ('other' in each && each.other === of),
     );
@@ -51,8 +51,8 @@ export function CrowdingNotes(props: {
               type="button"
               className="text-left underline decoration-hairline hover:decoration-ink"
               onClick={() => {
-                surface.choose([each.id]);
-                surface.showThing(each.id);
+                surface.shown.choose([each.id]);
+                surface.shown.showThing(each.id);
               }}
             >
               {name(each.id)}{' '}

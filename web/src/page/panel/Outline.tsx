@@ -9,8 +9,8 @@ import { nameOfThing, THING_WORDS } from '../surface/thing-words.ts';
 /** All things of the page, front first, to be walked and chosen by keys and by those who do not see the page. */
 export function OutlineFold(props: { surface: PageSurface; objects: readonly Tether[] }) {
   const { surface, objects } = props;
-  const things = useSurface(surface, () => surface.thingsHere().toReversed());
-  const chosen = useSurface(surface, () => [...surface.chosenIds()]);
+  const things = useSurface(surface, () => surface.shown.thingsHere().toReversed());
+  const chosen = useSurface(surface, () => [...surface.shown.chosenIds()]);
   const names = new Map(objects.map((tether) => [tether.id, tether]));
   const onKeyDown = (event: KeyboardEvent, at: number) => {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -18,8 +18,8 @@ export function OutlineFold(props: { surface: PageSurface; objects: readonly Tet
     event.preventDefault();
     const next = things[at + step];
     if (!next) return;
-    if (event.shiftKey) surface.choose([...chosen, next.id]);
-    else surface.choose([next.id]);
+    if (event.shiftKey) surface.shown.choose([...chosen, next.id]);
+    else surface.shown.choose([next.id]);
     const list = event.currentTarget.closest('ul');
     list?.querySelectorAll<HTMLButtonElement>('button')[at + step]?.focus();
   };
@@ -40,10 +40,10 @@ export function OutlineFold(props: { surface: PageSurface; objects: readonly Tet
                 tabIndex={isFirst ? 0 : -1}
                 onKeyDown={(event) => onKeyDown(event, at)}
                 onClick={(event) => {
-                  if (!event.shiftKey) surface.choose([thing.id]);
-                  else if (isChosen) surface.choose(chosen.filter((id) => id !== thing.id));
-                  else surface.choose([...chosen, thing.id]);
-                  surface.showThing(thing.id);
+                  if (!event.shiftKey) surface.shown.choose([thing.id]);
+                  else if (isChosen) surface.shown.choose(chosen.filter((id) => id !== thing.id));
+                  else surface.shown.choose([...chosen, thing.id]);
+                  surface.shown.showThing(thing.id);
                 }}
                 className={`flex min-h-6 w-full items-center gap-2 rounded-box border px-1.5 py-0.5 text-left ${isChosen ? 'border-rope bg-rope/15' : 'border-transparent hover:bg-mist'}`}
               >

@@ -22,8 +22,8 @@ import type { PageSurface } from '../surface/page-surface.ts';
 /** What only some kinds of things have. */
 export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed: boolean }) {
   const { surface, thing, isAllowed } = props;
-  const set = (change: Record<string, unknown>) => surface.changeChosen(() => change);
-  const layer = useSurface(surface, () => surface.layers.layer(thing.layer) ?? null);
+  const set = (change: Record<string, unknown>) => surface.steps.changeChosen(() => change);
+  const layer = useSurface(surface, () => surface.shown.layers.layer(thing.layer) ?? null);
   const colour = 'colour' in thing && (
     <ColourField
       label="Colour"
@@ -195,7 +195,7 @@ function ArcFields(props: {
         label="Bows by"
         value={thing.bow}
         isAllowed={isAllowed}
-        onChange={(bow) => surface.changeChosen(() => ({ bow }))}
+        onChange={(bow) => surface.steps.changeChosen(() => ({ bow }))}
       />
       <p className="text-sm text-muted">
         {circle

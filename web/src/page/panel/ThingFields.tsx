@@ -89,13 +89,13 @@ function ObjectPlace(props: { surface: PageSurface; tetherId: string; isAllowed:
 function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
   const { surface, thing, isAllowed } = props;
   const texts = useSurface(surface, () =>
-    surface.thingsHere().flatMap((each) => (each.kind === 'text' ? [each] : [])),
+    surface.shown.thingsHere().flatMap((each) => (each.kind === 'text' ? [each] : [])),
   );
   if (texts.length === 0) return null;
   return (
     <SelectField
       label="In the line of"
-      value={surface.textOf(thing)?.id ?? NO_LAYER}
+      value={surface.texts.textOf(thing)?.id ?? NO_LAYER}
       options={[
         { value: NO_LAYER, label: 'no text: a place of its own' },
         ...texts.map((each) => ({
@@ -104,7 +104,7 @@ function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowe
         })),
       ]}
       disabled={!isAllowed}
-      onChange={(text) => surface.putInText(thing.tetherId, text === NO_LAYER ? null : text)}
+      onChange={(text) => surface.texts.putInText(thing.tetherId, text === NO_LAYER ? null : text)}
     />
   );
 }
@@ -113,8 +113,8 @@ function InTextField(props: { surface: PageSurface; thing: ObjectThing; isAllowe
 function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed: boolean }) {
   const { surface, thing, isAllowed } = props;
   const { id } = thing;
-  const parts = useSurface(surface, () => surface.partsOf(id));
-  const isFree = isAllowed && surface.isFree(thing);
+  const parts = useSurface(surface, () => surface.boxes.partsOf(id));
+  const isFree = isAllowed && surface.shown.isFree(thing);
   return parts.map(({ place }, nth) => {
     if (nth === 0) return null;
     const name = `Part ${nth + 1}`;
@@ -125,7 +125,7 @@ function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed
           isOn={place !== null}
           isDisabled={!isFree}
           onChange={(isOn) =>
-            surface.pullPart(
+            surface.steps.pullPart(
               id,
               nth,
               isOn ? { x: 0, y: exact(parts[0]!.size.height + GAP_TO_PART) } : null,
@@ -140,13 +140,13 @@ function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed
               label={`${name} across`}
               value={place.x}
               isAllowed={isFree}
-              onChange={(x) => surface.pullPart(id, nth, { ...place, x })}
+              onChange={(x) => surface.steps.pullPart(id, nth, { ...place, x })}
             />
             <Millimetres
               label={`${name} down`}
               value={place.y}
               isAllowed={isFree}
-              onChange={(y) => surface.pullPart(id, nth, { ...place, y })}
+              onChange={(y) => surface.steps.pullPart(id, nth, { ...place, y })}
             />
             <p className="text-sm text-muted">From the upper left corner of the first part.</p>
           </>
@@ -161,7 +161,7 @@ const GAP_TO_PART = 5;
 
 /** What is chosen on the page and is no single object: what it is, and where it stands. */
 export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isAllowed: boolean }) {
-  const things = useSurface(surface, () => surface.chosenThings());
+  const things = useSurface(surface, () => surface.shown.chosenThings());
   const [only, ...more] = things;
   if (!only) return null;
   return (
@@ -171,7 +171,11 @@ export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isA
       </h3>
       {more.length === 0 && (
         <div className="mb-3">
-          <OwnFields surface={surface} thing={only} isAllowed={isAllowed && surface.isFree(only)} />
+          <OwnFields
+            surface={surface}
+            thing={only}
+            isAllowed={isAllowed && surface.shown.isFree(only)}
+          />
         </div>
       )}
       <PlaceFields surface={surface} things={things} isAllowed={isAllowed} />
@@ -187,7 +191,7 @@ function PlaceFields(props: {
   const { surface, things, isAllowed } = props;
   const places = useSurface(surface, () =>
     things.map(
-      ({ id }) => surface.places().get(id) ?? { x: 0, y: 0, width: 0, height: 0, turn: 0 },
+      ({ id }) => surface.boxes.all().get(id) ?? { x: 0, y: 0, width: 0, height: 0, turn: 0 },
     ),
   );
   const layers = useSurface(surface, () => surface.pages.layers());
@@ -195,10 +199,10 @@ function PlaceFields(props: {
   const [thing, ...more] = things;
   const [place] = places;
   if (!thing || !place) return null;
-  const isFree = isAllowed && things.some((each) => surface.isFree(each));
+  const isFree = isAllowed && things.some((each) => surface.shown.isFree(each));
   const isOne = more.length === 0;
   const isObject = thing.kind === 'object';
-  const isInLine = surface.textOf(thing) !== null;
+  const isInLine = surface.texts.textOf(thing) !== null;
   const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
   const isAllLocked = things.every(({ isLocked }) => isLocked);
   const isGrouped = things.some(({ group }) => group !== null);
@@ -213,13 +217,13 @@ function PlaceFields(props: {
             label="Across"
             value={place.x}
             isAllowed={isFree}
-            onChange={(x) => surface.moveChosen({ x: x - place.x, y: 0 })}
+            onChange={(x) => surface.steps.moveChosen({ x: x - place.x, y: 0 })}
           />
           <Millimetres
             label="Down"
             value={place.y}
             isAllowed={isFree}
-            onChange={(y) => surface.moveChosen({ x: 0, y: y - place.y })}
+            onChange={(y) => surface.steps.moveChosen({ x: 0, y: y - place.y })}
           />
           {hasBox && (
             <>
@@ -233,7 +237,7 @@ function PlaceFields(props: {
                 {...(isObject ? { placeholder: 'to the frame' } : {})}
                 disabled={!isFree}
                 onChange={(width) => {
-                  if (isObject || width !== null) surface.changeChosen(() => ({ width }));
+                  if (isObject || width !== null) surface.steps.changeChosen(() => ({ width }));
                 }}
               />
               <NumberField
@@ -246,7 +250,7 @@ function PlaceFields(props: {
                 {...(isObject ? { placeholder: 'to the frame' } : {})}
                 disabled={!isFree}
                 onChange={(height) => {
-                  if (isObject || height !== null) surface.changeChosen(() => ({ height }));
+                  if (isObject || height !== null) surface.steps.changeChosen(() => ({ height }));
                 }}
               />
             </>
@@ -255,7 +259,7 @@ function PlaceFields(props: {
             label="Turned by"
             value={thing.turn}
             isAllowed={isFree}
-            onChange={(turn) => surface.changeChosen(() => ({ turn }))}
+            onChange={(turn) => surface.steps.changeChosen(() => ({ turn }))}
           />
           {isObject && isInline(thing.form) && (
             <NumberField
@@ -266,7 +270,7 @@ function PlaceFields(props: {
               max={60}
               placeholder="as in a text"
               disabled={!isFree}
-              onChange={(letters) => surface.changeChosen(() => ({ letters }))}
+              onChange={(letters) => surface.steps.changeChosen(() => ({ letters }))}
             />
           )}
           {isObject && (
@@ -287,7 +291,7 @@ function PlaceFields(props: {
           ]}
           disabled={!isFree}
           onChange={(layer) =>
-            surface.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
+            surface.steps.changeChosen(() => ({ layer: layer === NO_LAYER ? null : layer }))
           }
         />
       )}
@@ -299,7 +303,7 @@ function PlaceFields(props: {
             icon={icon}
             label={label}
             disabled={!isFree}
-            onClick={() => surface.align(how, isToFrame || isOne)}
+            onClick={() => surface.steps.align(how, isToFrame || isOne)}
           />
         ))}
         <IconButton
@@ -307,14 +311,14 @@ function PlaceFields(props: {
           icon={AlignHorizontalDistributeCenter}
           label="Equal gaps across"
           disabled={!isFree || things.length < 3}
-          onClick={() => surface.distribute('across')}
+          onClick={() => surface.steps.distribute('across')}
         />
         <IconButton
           className="size-7"
           icon={AlignVerticalDistributeCenter}
           label="Equal gaps down"
           disabled={!isFree || things.length < 3}
-          onClick={() => surface.distribute('down')}
+          onClick={() => surface.steps.distribute('down')}
         />
       </div>
       {!isOne && (
@@ -328,56 +332,56 @@ function PlaceFields(props: {
           icon={ArrowUpToLine}
           label="To the front"
           disabled={!isFree}
-          onClick={() => surface.restack('to front')}
+          onClick={() => surface.steps.restack('to front')}
         />
         <IconButton
           className="size-7"
           icon={ArrowDownToLine}
           label="To the back"
           disabled={!isFree}
-          onClick={() => surface.restack('to back')}
+          onClick={() => surface.steps.restack('to back')}
         />
         <IconButton
           className="size-7"
           icon={RotateCw}
           label="Turn by 90°"
           disabled={!isFree}
-          onClick={() => surface.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
+          onClick={() => surface.steps.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
         />
         <IconButton
           className="size-7"
           icon={CopyPlus}
           label="Duplicate"
           disabled={!isAllowed}
-          onClick={() => surface.duplicate()}
+          onClick={() => surface.steps.duplicate()}
         />
         <IconButton
           className="size-7"
           icon={Group}
           label="Group"
           disabled={!isFree || isOne}
-          onClick={() => surface.group()}
+          onClick={() => surface.steps.group()}
         />
         <IconButton
           className="size-7"
           icon={Ungroup}
           label="Take the group apart"
           disabled={!isFree || !isGrouped}
-          onClick={() => surface.ungroup()}
+          onClick={() => surface.steps.ungroup()}
         />
         <IconButton
           className="size-7"
           icon={isAllLocked ? LockOpen : Lock}
           label={isAllLocked ? 'Unlock' : 'Lock'}
           disabled={!isAllowed}
-          onClick={() => surface.lock(!isAllLocked)}
+          onClick={() => surface.steps.lock(!isAllLocked)}
         />
         <IconButton
           className="size-7"
           icon={Trash2}
           label="Delete"
           disabled={!isFree}
-          onClick={() => surface.removeChosen()}
+          onClick={() => surface.steps.removeChosen()}
         />
       </div>
     </div>

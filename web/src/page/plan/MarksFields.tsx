@@ -23,10 +23,10 @@ export function MarksFold(props: {
 }) {
   const { documentId, surface, tetherId, isAllowed } = props;
   const views = useSurface(surface, () =>
-    surface.thingsHere().filter((thing): thing is ViewThing => thing.kind === 'view'),
+    surface.shown.thingsHere().filter((thing): thing is ViewThing => thing.kind === 'view'),
   );
   const all = useSurface(surface, () =>
-    surface
+    surface.shown
       .thingsHere()
       .filter((thing): thing is MarksThing => thing.kind === 'marks' && thing.of === tetherId),
   );
@@ -49,7 +49,7 @@ export function MarksFold(props: {
           : { kind: 'hand' };
     const marks = { kind: 'marks', x: 0, y: 0, of: tetherId, view: view.id, key, labels, from };
     surface.pages.step(() =>
-      surface.pages.add(thingSchema.parse({ ...surface.fresh(), ...marks })),
+      surface.pages.add(thingSchema.parse({ ...surface.shown.fresh(), ...marks })),
     );
   };
   return (
@@ -93,7 +93,7 @@ function MarksOf(props: {
   const options = (own: string) =>
     [...new Set([...headers, own])].map((header) => ({ value: header, label: header || '–' }));
   const lines = useSurface(surface, () =>
-    surface.thingsHere().flatMap((each) => (each.kind === 'line' ? [each] : [])),
+    surface.shown.thingsHere().flatMap((each) => (each.kind === 'line' ? [each] : [])),
   );
   const column = (label: string, value: string, onChange: (next: string) => void) => (
     <SelectField

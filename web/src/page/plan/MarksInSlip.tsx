@@ -53,7 +53,7 @@ function MarksOf(props: {
   if (coming.length + going.length === 0) return null;
   const setPlace = (key: string, place: { x: number; y: number } | undefined) =>
     surface.pages.step(() => surface.pages.change(thing.id, { [`places.${key}`]: place }));
-  const isFree = isAllowed && surface.isFree(thing);
+  const isFree = isAllowed && surface.shown.isFree(thing);
   return (
     <section aria-label={`Its marks in ${view.alt || 'the plan'}`} className="mt-2">
       <h4 className="font-semibold">Its marks in {view.alt || 'the plan'}</h4>

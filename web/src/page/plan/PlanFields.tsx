@@ -21,7 +21,7 @@ import { setTrueWidth } from './plans.ts';
 /** How a plan is seen through a view: its scale, which part of it, and how large it is in truth. */
 export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAllowed: boolean }) {
   const { surface, thing, isAllowed } = props;
-  const set = (change: Record<string, unknown>) => surface.changeChosen(() => change);
+  const set = (change: Record<string, unknown>) => surface.steps.changeChosen(() => change);
   const size = planSize(thing);
   return (
     <div className="flex flex-col gap-2">
@@ -173,7 +173,7 @@ function TrueSize(props: { surface: PageSurface; thing: ViewThing; isAllowed: bo
   const { surface, thing, isAllowed } = props;
   const size = planSize(thing);
   const dimensions = useSurface(surface, () =>
-    surface
+    surface.shown
       .thingsHere()
       .flatMap((each) =>
         each.kind === 'dimension' && each.view === thing.id

@@ -7,16 +7,16 @@ import { round } from '../surface/round.ts';
 
 /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
 export function addPlan(surface: PageSurface, picture: KeptPicture, name: string): void {
-  const space = surface.space();
+  const space = surface.shown.space();
   const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
   const scale = scaleToFit(size, space);
   const box = {
     width: round(Math.min(space.width, size.width * scale)),
     height: round(Math.min(space.height, size.height * scale)),
   };
-  surface.add([
+  surface.steps.add([
     thingSchema.parse({
-      ...{ ...surface.fresh(), kind: 'view', hash: picture.hash, alt: name },
+      ...{ ...surface.shown.fresh(), kind: 'view', hash: picture.hash, alt: name },
       ...{ isLines: picture.isLines, isSized: picture.hasUnit },
       ...{ pixelWidth: picture.width, pixelHeight: picture.height, trueWidth: size.width },
       ...{ x: space.x, y: space.y, ...box, scale },
@@ -56,7 +56,7 @@ export function lineInPlan(line: Extract<Thing, { kind: 'line' }>, view: ViewThi
 
 /** The topmost view at a place of the page shown. */
 export function viewAt(surface: PageSurface, place: Point): ViewThing | null {
-  const found = surface
+  const found = surface.shown
     .thingsHere()
     .findLast((thing) => thing.kind === 'view' && isIn(place, thing));
   return found?.kind === 'view' ? found : null;
@@ -65,7 +65,7 @@ export function viewAt(surface: PageSurface, place: Point): ViewThing | null {
 /** Puts a mark elsewhere in its plan; it stands there by hand then. */
 export function moveMark(surface: PageSurface, thing: MarksThing, key: string, to: Point): void {
   const view = surface.pages.thing(thing.view);
-  if (view?.kind !== 'view' || !surface.isFree(thing)) return;
+  if (view?.kind !== 'view' || !surface.shown.isFree(thing)) return;
   const place = onPlan(planAround(view), to);
   surface.pages.step(() => surface.pages.change(thing.id, { [`places.${key}`]: place }));
 }

@@ -19,7 +19,7 @@ export function PageZoom(props: {
 }) {
   const { surface, scale, pane } = props;
   const dispatch = useAppDispatch();
-  const hasChosen = useSurface(surface, () => surface.chosenIds().size > 0);
+  const hasChosen = useSurface(surface, () => surface.shown.chosenIds().size > 0);
   const smaller = STEPS.findLast((step) => step < scale - 0.005);
   const larger = STEPS.find((step) => step > scale + 0.005);
   const toChosen = () => {

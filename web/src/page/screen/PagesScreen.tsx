@@ -19,8 +19,8 @@ import { usePageKeys } from '../hand/usePageKeys.ts';
 import { usePageScale } from '../hand/usePageScale.ts';
 import { addPlan } from '../plan/plans.ts';
 import { PageDocument } from '../surface/page-document.ts';
+import type { PageKind } from '../surface/page-kind.ts';
 import { PageSurface } from '../surface/page-surface.ts';
-import type { PageKind } from '../surface/shown-pages.ts';
 import { useShownPage } from '../surface/useShownPage.ts';
 import { CollisionNote } from './CollisionNote.tsx';
 import { PageRail } from './PageRail.tsx';
@@ -87,13 +87,13 @@ function useOpenSurface(
       pages.close();
     };
   }, [doc, kind, dispatch]);
-  useEffect(() => surface?.setEditable(isAllowed), [surface, isAllowed]);
+  useEffect(() => surface?.shown.setEditable(isAllowed), [surface, isAllowed]);
   return surface;
 }
 
 /** Says that an object waits for its place. */
 function WaitingNote({ surface }: { surface: PageSurface }) {
-  const isWaiting = useSurface(surface, () => surface.waiting() !== null);
+  const isWaiting = useSurface(surface, () => surface.newObjects.waiting() !== null);
   return (
     <p
       role="status"
@@ -119,7 +119,7 @@ function OpenPages(props: {
   const pane = useRef<HTMLDivElement>(null);
   const [tool, setTool] = useState<Tool>('choose');
   useShownPage(surface);
-  const page = useSurface(surface, () => surface.page());
+  const page = useSurface(surface, () => surface.shown.page());
   const settings = useSurface(surface, () => surface.pages.settings());
   const scale = usePageScale(pane, parts.kind.size(page, settings));
   const keys = usePageKeys(surface, saved.id);
@@ -130,7 +130,7 @@ function OpenPages(props: {
   const planName = useRef<string | null>(null);
   const pictures = usePictures(saved.id, (picture) => {
     if (planName.current !== null) addPlan(surface, picture, planName.current);
-    else surface.addPicture(picture, at.current ?? surface.nextPlace());
+    else surface.addPicture(picture, at.current ?? surface.shown.nextPlace());
     [at.current, planName.current] = [null, null];
   });
   return (
@@ -172,18 +172,18 @@ function OpenPages(props: {
                 keys(event);
               }}
               onCopy={(event, isCut) => {
-                const things = surface.chosenThings();
+                const things = surface.shown.chosenThings();
                 if (things.length === 0) return;
                 event.preventDefault();
                 writeCopiedThings(event.clipboardData, surface, things);
-                if (isCut) surface.removeChosen();
+                if (isCut) surface.steps.removeChosen();
               }}
               onPaste={(event) => {
                 if (!isAllowed) return;
                 const things = readCopiedThings(event.clipboardData, surface);
                 if (things) {
                   event.preventDefault();
-                  surface.add(things);
+                  surface.steps.add(things);
                   return;
                 }
                 const files = picturesAmong(event.clipboardData);
@@ -195,13 +195,13 @@ function OpenPages(props: {
                 const incoming = readIncoming(event.clipboardData);
                 if (incoming) {
                   event.preventDefault();
-                  onCells(incoming, surface.nextPlace());
+                  onCells(incoming, surface.shown.nextPlace());
                   return;
                 }
                 const words = event.clipboardData.getData('text/plain');
                 if (words.trim() === '') return;
                 event.preventDefault();
-                surface.addText(words.slice(0, 20_000), surface.nextPlace());
+                surface.addText(words.slice(0, 20_000), surface.shown.nextPlace());
               }}
               onDrop={(event, place) => {
                 if (!isAllowed) return;

@@ -11,8 +11,8 @@ import {
 } from '../../documents/PrintFrame.tsx';
 import { Drawing } from '../../placed/nearness/nearness.ts';
 import { useTethersQuery } from '../../state/api.ts';
+import type { PageKind } from '../surface/page-kind.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
-import type { PageKind } from '../surface/shown-pages.ts';
 import { type Leaf, StillPages } from './StillPages.tsx';
 
 /** What a kind of document on pages draws under its things. */

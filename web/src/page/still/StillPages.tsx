@@ -4,8 +4,8 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { useSurface } from '../../documents/surface.ts';
 import { apart } from '../../documents/writing/apart.ts';
 import { PageDocument } from '../surface/page-document.ts';
+import type { PageKind } from '../surface/page-kind.ts';
 import { PageSurface } from '../surface/page-surface.ts';
-import type { PageKind } from '../surface/shown-pages.ts';
 import { ThingView } from '../things/ThingView.tsx';
 
 const NOTHING = () => undefined;
@@ -63,7 +63,7 @@ function Pages(props: {
   const pages = useSurface(surface, () => surface.pages.pages());
   return (
     <div
-      ref={(element) => surface.setCanvas(element)}
+      ref={(element) => surface.shown.setCanvas(element)}
       className="flex w-fit flex-col"
       style={{ gap }}
     >
@@ -91,14 +91,14 @@ export function OnePage(props: {
     surface.pages.things().filter((thing) => thing.page === page.id),
   );
   const places = useSurface(surface, () => {
-    const all = surface.places();
+    const all = surface.boxes.all();
     return things.map(({ id }) => all.get(id) ?? null);
   });
   const settings = useSurface(surface, () => surface.pages.settings());
   // Another layer draws its things anew.
   useSurface(surface, () => surface.pages.layers());
-  const { width, height } = surface.size(page);
-  const space = surface.space(page);
+  const { width, height } = surface.shown.size(page);
+  const space = surface.shown.space(page);
   return (
     <div
       className={`page-paper ${isSheet ? 'sheet' : ''}`}
@@ -114,7 +114,7 @@ export function OnePage(props: {
       {ground(surface, page)}
       {things.map((thing, at) => {
         const place = places[at];
-        const on = surface.layers.of(thing);
+        const on = surface.shown.layers.of(thing);
         if (!place || !on || on.isOffPaper) return null;
         return (
           <ThingView

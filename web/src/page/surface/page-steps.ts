@@ -12,21 +12,31 @@ import {
 import type { Thing } from '@tether/documents';
 import { copiesOf } from './copies.ts';
 import { measuredIn } from './measured-in.ts';
-import { PageTexts } from './page-texts.ts';
+import type { PageDocument } from './page-document.ts';
+import type { PageTexts } from './page-texts.ts';
 import { round } from './round.ts';
+import type { ShownPages } from './shown-pages.ts';
 import { STEP_ASIDE } from './stands.ts';
 
 /** Pages with what people do to what stands on them by hand: each is one step that undo takes back. */
-export class PageSteps extends PageTexts {
+export class PageSteps {
+  private readonly pages: PageDocument;
   /** How far the last copy was moved from what it is a copy of. */
   private copied: { ids: string[]; from: Map<string, Point> } | null = null;
+
+  constructor(
+    private readonly shown: ShownPages,
+    private readonly texts: PageTexts,
+  ) {
+    this.pages = shown.pages;
+  }
 
   /** Does something to the chosen things that may be changed, as one step. */
   changeChosen(
     change: (thing: Thing) => Record<string, unknown>,
     sort: string | null = null,
   ): void {
-    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    const free = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
     if (free.length === 0) return;
     this.pages.step(() => {
       for (const thing of free) {
@@ -49,27 +59,29 @@ export class PageSteps extends PageTexts {
   /** Moves the chosen things. What stood below another one stands for itself then. */
   moveChosen(by: Point, sort: string | null = null): void {
     if (by.x === 0 && by.y === 0) return;
-    const places = this.places();
+    const places = this.shown.boxes.all();
     // A dimension in a plan goes with its view.
-    const bound = this.thingsHere().filter(
-      (thing) =>
-        thing.kind === 'dimension' &&
-        thing.view !== null &&
-        this.chosen.has(thing.view) &&
-        !this.chosen.has(thing.id),
-    );
+    const bound = this.shown
+      .thingsHere()
+      .filter(
+        (thing) =>
+          thing.kind === 'dimension' &&
+          thing.view !== null &&
+          this.shown.chosenIds().has(thing.view) &&
+          !this.shown.chosenIds().has(thing.id),
+      );
     const moved = (thing: Thing): Record<string, unknown> => {
       const to = { x: round(thing.x + by.x), y: round(thing.y + by.y) };
       // What stands in a line stands where that stands.
-      if (this.textOf(thing)) return {};
+      if (this.texts.textOf(thing)) return {};
       if (thing.kind !== 'object' || !(thing.below || thing.field)) return to;
       // What moves with the upper one need not be moved itself.
-      if (thing.below && this.chosen.has(thing.below.of)) return {};
+      if (thing.below && this.shown.chosenIds().has(thing.below.of)) return {};
       const place = places.get(thing.id) ?? thing;
       const own = { x: round(place.x + by.x), y: round(place.y + by.y) };
       return { ...own, below: null, field: null };
     };
-    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    const free = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
     if (free.length === 0) return;
     this.pages.step(() => {
       for (const thing of free) this.pages.change(thing.id, moved(thing));
@@ -82,8 +94,8 @@ export class PageSteps extends PageTexts {
   /** Sets the box of a thing; of an object the millimetres that it may take, since it comes out as its content is. */
   setBox(id: string, box: TurnedBox, sort: string | null = null): void {
     const thing = this.pages.thing(id);
-    if (!thing || !this.isFree(thing)) return;
-    const before = this.places().get(id);
+    if (!thing || !this.shown.isFree(thing)) return;
+    const before = this.shown.boxes.all().get(id);
     const isSized =
       thing.kind === 'object' &&
       (thing.form === 'chart' || thing.form === 'facsimile') &&
@@ -97,28 +109,28 @@ export class PageSteps extends PageTexts {
       const isByHeight = thing.form === 'facsimile' && before.width === box.width;
       const width = isByHeight ? (before.width * box.height) / before.height : box.width;
       const sides = thing.form === 'chart' ? { height: clamped(box.height) } : {};
-      this.dress(thing.tetherId, { width: clamped(width), ...sides }, true);
+      this.shown.dress(thing.tetherId, { width: clamped(width), ...sides }, true);
     }, sort);
   }
 
   /** Gives a part of a folded table a place of its own, from the corner of its object; null puts it back beside the others. */
   pullPart(id: string, nth: number, place: Point | null): void {
     const thing = this.pages.thing(id);
-    if (!thing || !this.isFree(thing)) return;
+    if (!thing || !this.shown.isFree(thing)) return;
     this.pages.step(() => this.pages.change(id, { [`pulled.${nth}`]: place ?? undefined }));
   }
 
   align(how: Alignment, isToFrame: boolean): void {
-    const things = this.chosenThings().filter((thing) => this.isFree(thing));
-    const places = this.places();
+    const things = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
+    const places = this.shown.boxes.all();
     const boxes = things.map(({ id }) => boundsOf(places.get(id)!));
-    const to = isToFrame ? this.space() : boxOfAll(boxes);
+    const to = isToFrame ? this.shown.space() : boxOfAll(boxes);
     this.moveEach(things, alignBoxes(boxes, how, to));
   }
 
   distribute(way: 'across' | 'down'): void {
-    const things = this.chosenThings().filter((thing) => this.isFree(thing));
-    const places = this.places();
+    const things = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
+    const places = this.shown.boxes.all();
     this.moveEach(
       things,
       distributeBoxes(
@@ -129,7 +141,7 @@ export class PageSteps extends PageTexts {
   }
 
   private moveEach(things: readonly Thing[], moves: readonly Point[]): void {
-    const places = this.places();
+    const places = this.shown.boxes.all();
     this.pages.step(() => {
       for (const [at, thing] of things.entries()) {
         const by = moves[at]!;
@@ -146,7 +158,7 @@ export class PageSteps extends PageTexts {
   }
 
   restack(step: Step): void {
-    const orders = restack(this.thingsHere(), this.chosen, step);
+    const orders = restack(this.shown.thingsHere(), this.shown.chosenIds(), step);
     this.pages.step(() => {
       for (const [id, order] of orders) this.pages.change(id, { order });
     });
@@ -163,17 +175,17 @@ export class PageSteps extends PageTexts {
 
   /** Locks what is chosen, or sets it free. */
   lock(isLocked: boolean): void {
-    if (!this.isEditable) return;
-    const things = this.chosenThings();
+    if (!this.shown.isEditable) return;
+    const things = this.shown.chosenThings();
     this.pages.step(() => {
       for (const { id } of things) this.pages.change(id, { isLocked });
     });
   }
 
   removeChosen(): void {
-    const free = this.chosenThings().filter((thing) => this.isFree(thing));
+    const free = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
     this.pages.step(() => {
-      for (const thing of free) this.takeOut(thing);
+      for (const thing of free) this.texts.takeOut(thing);
     });
   }
 
@@ -183,12 +195,12 @@ export class PageSteps extends PageTexts {
     this.pages.step(() => {
       for (const thing of things) {
         this.pages.add(thing);
-        if (thing.kind === 'object') this.dress(thing.tetherId, thing.dressing, true);
+        if (thing.kind === 'object') this.shown.dress(thing.tetherId, thing.dressing, true);
       }
     });
     // Values in lines go with their texts.
-    const free = things.filter((thing) => !this.textOf(thing));
-    this.choose(free.map(({ id }) => id));
+    const free = things.filter((thing) => !this.texts.textOf(thing));
+    this.shown.choose(free.map(({ id }) => id));
   }
 
   /** Copies of things for the page that is shown: see `copiesOf`. */
@@ -197,14 +209,14 @@ export class PageSteps extends PageTexts {
     by: Point,
     isKept: (tetherId: string) => boolean = () => false,
   ): Thing[] {
-    const { page, order } = this.fresh();
+    const { page, order } = this.shown.fresh();
     return copiesOf(things, { page, order, by, isKept });
   }
 
   /** Copies what is chosen; copied again it goes on by the same step as the last copy was moved by hand. */
   duplicate(): void {
-    const things = this.withValues(this.chosenThings());
-    if (things.length === 0 || !this.isEditable) return;
+    const things = this.texts.withValues(this.shown.chosenThings());
+    if (things.length === 0 || !this.shown.isEditable) return;
     const ids = things.map(({ id }) => id);
     const isAgain = this.copied !== null && this.copied.ids.join() === ids.join();
     const first = things[0]!;

@@ -13,8 +13,8 @@ import {
 import * as Y from 'yjs';
 import { setTrueWidth } from '../plan/plans.ts';
 import { PageDocument } from './page-document.ts';
+import type { PageKind } from './page-kind.ts';
 import { PageSurface } from './page-surface.ts';
-import type { PageKind } from './shown-pages.ts';
 
 const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
 const SPACE = { x: 20, y: 10, width: 390, height: 277 };
@@ -35,12 +35,12 @@ function open(): PageSurface {
   const kind = kindOf('drawing');
   doc.transact(() => kind.shared.write(doc, kind.firstContent('Boardwalk')));
   const surface = new PageSurface(new PageDocument(doc), KIND);
-  surface.setEditable(true);
+  surface.shown.setEditable(true);
   return surface;
 }
 const put = (surface: PageSurface, said: Record<string, unknown>): Thing => {
-  const thing = thingSchema.parse({ ...surface.fresh(), x: 30, y: 40, ...said });
-  surface.add([thing]);
+  const thing = thingSchema.parse({ ...surface.shown.fresh(), x: 30, y: 40, ...said });
+  surface.steps.add([thing]);
   return thing;
 };
 const box = (surface: PageSurface, x: number, y: number) =>
@@ -56,13 +56,13 @@ describe('what is chosen on a page', () => {
   it('moves together, is set in line with the frame, and goes back step by step', () => {
     const surface = open();
     const [one, two] = [box(surface, 30, 40), box(surface, 100, 90)];
-    surface.choose([one.id, two.id]);
-    surface.moveChosen({ x: 5, y: -5 });
+    surface.shown.choose([one.id, two.id]);
+    surface.steps.moveChosen({ x: 5, y: -5 });
     expect([at(surface, one), at(surface, two)]).toEqual([
       [35, 35],
       [105, 85],
     ]);
-    surface.align('right', true);
+    surface.steps.align('right', true);
     expect([at(surface, one), at(surface, two)]).toEqual([
       [370, 35],
       [370, 85],
@@ -75,26 +75,26 @@ describe('what is chosen on a page', () => {
   it('comes with its group, and what is locked stays', () => {
     const surface = open();
     const [one, two, three] = [box(surface, 30, 40), box(surface, 100, 90), box(surface, 200, 90)];
-    surface.choose([one.id, two.id]);
-    surface.group();
-    surface.choose([one.id]);
-    expect([...surface.chosenIds()].sort()).toEqual([one.id, two.id].sort());
-    surface.choose([three.id]);
-    surface.lock(true);
-    surface.moveChosen({ x: 5, y: 5 });
-    surface.removeChosen();
+    surface.shown.choose([one.id, two.id]);
+    surface.steps.group();
+    surface.shown.choose([one.id]);
+    expect([...surface.shown.chosenIds()].sort()).toEqual([one.id, two.id].sort());
+    surface.shown.choose([three.id]);
+    surface.steps.lock(true);
+    surface.steps.moveChosen({ x: 5, y: 5 });
+    surface.steps.removeChosen();
     expect(at(surface, three)).toEqual([200, 90]);
   });
 
   it('copied again and again goes on by the step that the copy was moved by', () => {
     const surface = open();
     const one = box(surface, 30, 40);
-    surface.choose([one.id]);
-    surface.duplicate();
-    surface.moveChosen({ x: 25, y: -5 });
-    surface.duplicate();
-    surface.duplicate();
-    const places = surface.thingsHere().map(({ x, y }) => [x, y]);
+    surface.shown.choose([one.id]);
+    surface.steps.duplicate();
+    surface.steps.moveChosen({ x: 25, y: -5 });
+    surface.steps.duplicate();
+    surface.steps.duplicate();
+    const places = surface.shown.thingsHere().map(({ x, y }) => [x, y]);
     expect(places).toEqual([
       [30, 40],
       [60, 40],
@@ -108,16 +108,16 @@ describe('objects on a page', () => {
   it('go below the one that is chosen, and move with it', () => {
     const surface = open();
     const upper = object(surface, 21);
-    surface.measured(upper.id, { width: 80, height: 50 });
-    surface.choose([upper.id]);
+    surface.boxes.measured(upper.id, { width: 80, height: 50 });
+    surface.shown.choose([upper.id]);
     surface.insert({ id: id(22), form: 'table' });
     const lower = surface.pages.objectThing(id(22))!;
-    expect(surface.places().get(lower.id)).toMatchObject({ x: 30, y: 95 });
-    surface.measured(upper.id, { width: 80, height: 70 });
-    expect(surface.places().get(lower.id)!.y).toBe(115);
+    expect(surface.boxes.all().get(lower.id)).toMatchObject({ x: 30, y: 95 });
+    surface.boxes.measured(upper.id, { width: 80, height: 70 });
+    expect(surface.boxes.all().get(lower.id)!.y).toBe(115);
     // Moved by hand it stands for itself.
-    surface.choose([lower.id]);
-    surface.moveChosen({ x: 0, y: 10 });
+    surface.shown.choose([lower.id]);
+    surface.steps.moveChosen({ x: 0, y: 10 });
     expect(surface.pages.objectThing(id(22))).toMatchObject({ below: null, y: 125 });
   });
 
@@ -132,13 +132,13 @@ describe('objects on a page', () => {
     const marks = put(surface, {
       ...{ kind: 'marks', of: id(21), view: view.id, key: 'Pile', from: { kind: 'hand' } },
     });
-    const copies = surface.copiesOf([upper, lower, view, marks], { x: 5, y: 5 });
+    const copies = surface.steps.copiesOf([upper, lower, view, marks], { x: 5, y: 5 });
     const [a, b, c, d] = copies as [Thing, Thing, Thing, Thing];
     expect(a).toMatchObject({ copyOf: id(21), x: 35 });
     expect(b).toMatchObject({ copyOf: id(22), below: { of: a.id, gap: 5 } });
     expect(d).toMatchObject({ of: (a as { tetherId?: string }).tetherId, view: c.id });
     // Those that were cut are the same ones.
-    const [same] = surface.copiesOf([upper], { x: 0, y: 0 }, () => true);
+    const [same] = surface.steps.copiesOf([upper], { x: 0, y: 0 }, () => true);
     expect(same).toMatchObject({ tetherId: id(21) });
     expect((same as { copyOf?: string }).copyOf ?? null).toBeNull();
   });
@@ -156,8 +156,8 @@ describe('objects on a page', () => {
       text: 'Pile\tLength\nP-01\t4.20',
     });
     expect(surface.remains()).toEqual([id(21)]);
-    surface.choose([thing.id]);
-    surface.moveChosen({ x: 3, y: 0 });
+    surface.shown.choose([thing.id]);
+    surface.steps.moveChosen({ x: 3, y: 0 });
     surface.bringIn({ id: id(21), form: 'table' });
     expect(surface.pages.objectThing(id(21))).toMatchObject({ id: thing.id, x: 80, y: 88 });
     surface.undo();
@@ -201,14 +201,14 @@ describe('a dimension in a plan', () => {
       const thing = surface.pages.thing(measure.id)!;
       return thing.kind === 'dimension' ? [thing.x, thing.y, thing.to.x, thing.to.y] : [];
     };
-    surface.choose([view.id]);
+    surface.shown.choose([view.id]);
     // Smaller by 40 mm at the right, its middle is 20 mm further left, and what it shows with it.
-    surface.setBox(view.id, { x: 40, y: 40, width: 160, height: 100, turn: 0 });
+    surface.steps.setBox(view.id, { x: 40, y: 40, width: 160, height: 100, turn: 0 });
     expect(stands()).toEqual([40, 60, 50, 0]);
-    surface.changeChosen(() => ({ scale: 1 / 200 }));
+    surface.steps.changeChosen(() => ({ scale: 1 / 200 }));
     expect(stands()[2]).toBe(25);
     surface.undo();
-    surface.changeChosen(() => ({ planTurn: 90 }));
+    surface.steps.changeChosen(() => ({ planTurn: 90 }));
     expect(stands().slice(2)).toEqual([0, 50]);
     surface.undo();
     surface.undo();
@@ -233,12 +233,12 @@ describe('a new object', () => {
       'where I click',
     ]);
     surface.insert({ id: id(7), form: 'table' }, offers[3]!.at);
-    surface.measured(thingOf(surface, 7).id, { width: 80, height: 50 });
+    surface.boxes.measured(thingOf(surface, 7).id, { width: 80, height: 50 });
     const { x, y } = thingOf(surface, 7);
     // Above the title block, which lies there.
     expect([x, y]).toEqual([expect.closeTo(330, 0), expect.closeTo(201, 0)]);
     // It was put there once: when it grows it stays where it is.
-    surface.measured(thingOf(surface, 7).id, { width: 80, height: 60 });
+    surface.boxes.measured(thingOf(surface, 7).id, { width: 80, height: 60 });
     expect(thingOf(surface, 7).y).toBe(y);
     surface.undo();
     expect(surface.objects()).toEqual([]);
@@ -247,9 +247,9 @@ describe('a new object', () => {
   it('can stand below another one, which is offered first while that is chosen', () => {
     const surface = open();
     const upper = object(surface, 7);
-    surface.choose([]);
+    surface.shown.choose([]);
     expect(surface.stands().map(({ beside }) => beside)).toContain(id(7));
-    surface.choose([upper.id]);
+    surface.shown.choose([upper.id]);
     const [first] = surface.stands();
     expect(first).toMatchObject({ words: 'below', beside: id(7) });
     surface.insert({ id: id(8), form: 'table' }, first!.at);
@@ -259,14 +259,17 @@ describe('a new object', () => {
   it('can wait for the place that is clicked next', () => {
     const surface = open();
     surface.insert({ id: id(7), form: 'table' }, surface.stands().at(-1)!.at);
-    expect(surface.waiting()).toBe(thingOf(surface, 7).id);
-    surface.putWaiting({ x: 123, y: 45 });
-    expect(surface.waiting()).toBeNull();
+    expect(surface.newObjects.waiting()).toBe(thingOf(surface, 7).id);
+    surface.newObjects.putWaiting({ x: 123, y: 45 });
+    expect(surface.newObjects.waiting()).toBeNull();
     expect(at(surface, thingOf(surface, 7))).toEqual([123, 45]);
     surface.insert({ id: id(8), form: 'table' }, surface.stands().at(-1)!.at);
     const before = at(surface, thingOf(surface, 8));
-    surface.putWaiting(null);
-    expect([surface.waiting(), at(surface, thingOf(surface, 8))]).toEqual([null, before]);
+    surface.newObjects.putWaiting(null);
+    expect([surface.newObjects.waiting(), at(surface, thingOf(surface, 8))]).toEqual([
+      null,
+      before,
+    ]);
   });
 
   it('goes onto the layer that new things come onto', () => {
@@ -275,7 +278,7 @@ describe('a new object', () => {
     surface.pages.step(() =>
       surface.pages.addPart('layers', { id: layer, name: 'Set out', order: 1 }),
     );
-    surface.setLayerForNew(layer);
+    surface.shown.setLayerForNew(layer);
     surface.insert({ id: id(7), form: 'table' });
     expect(thingOf(surface, 7).layer).toBe(layer);
     expect(surface.layersForNew()).toEqual([
@@ -284,7 +287,7 @@ describe('a new object', () => {
     ]);
     // For one object another can be chosen, and nothing else comes of it.
     surface.insert({ id: id(8), form: 'table' }, undefined, null);
-    expect([thingOf(surface, 8).layer, surface.layerForNew()]).toEqual([null, layer]);
+    expect([thingOf(surface, 8).layer, surface.shown.layerForNew()]).toEqual([null, layer]);
     surface.pages.step(() =>
       surface.pages.changePart('layers', layer, { isVisible: false, isLocked: true }),
     );
@@ -312,18 +315,18 @@ describe('values in the lines of a text', () => {
     const surface = open();
     const sentence = text(surface);
     const alive = value(surface, 7);
-    surface.putInText(id(7), sentence.id);
+    surface.texts.putInText(id(7), sentence.id);
     expect(tethersIn(richOf(now(surface, sentence)))).toEqual([id(7)]);
     expect(surface.pages.objectThing(id(7))?.within).toBe(sentence.id);
     // It stands where its text stands, and is not moved by itself.
-    expect(surface.places().get(alive.id)).toMatchObject({ x: 50, y: 60 });
-    surface.choose([alive.id]);
-    surface.moveChosen({ x: 10, y: 0 });
-    expect(surface.places().get(alive.id)).toMatchObject({ x: 50, y: 60 });
+    expect(surface.boxes.all().get(alive.id)).toMatchObject({ x: 50, y: 60 });
+    surface.shown.choose([alive.id]);
+    surface.steps.moveChosen({ x: 10, y: 0 });
+    expect(surface.boxes.all().get(alive.id)).toMatchObject({ x: 50, y: 60 });
     surface.undo();
     expect(tethersIn(richOf(now(surface, sentence)))).toEqual([]);
     surface.redo();
-    surface.putInText(id(7), null);
+    surface.texts.putInText(id(7), null);
     expect(now(surface, sentence)).toMatchObject({ text: 'Alive: ', rich: null });
     expect(surface.pages.objectThing(id(7))?.within).toBeNull();
   });
@@ -331,7 +334,7 @@ describe('values in the lines of a text', () => {
   it('come where the caret was, as the first place that is offered', () => {
     const surface = open();
     const sentence = text(surface, 'Alive in October');
-    surface.setCaret({
+    surface.texts.setCaret({
       of: sentence.id,
       blocks: richOf(sentence),
       with: (inline) => [
@@ -343,11 +346,11 @@ describe('values in the lines of a text', () => {
     surface.insert({ id: id(7), form: 'value' }, first!.at);
     expect(now(surface, sentence).text).toBe('Alive …in October');
     // A table cannot stand in a line: it goes where it usually goes.
-    surface.setCaret({ of: sentence.id, blocks: [], with: () => null });
+    surface.texts.setCaret({ of: sentence.id, blocks: [], with: () => null });
     surface.insert({ id: id(8), form: 'table' });
     expect(surface.pages.objectThing(id(8))?.within).toBeNull();
     // What was changed meanwhile takes it at its end.
-    surface.setCaret({ of: sentence.id, blocks: [], with: () => [] });
+    surface.texts.setCaret({ of: sentence.id, blocks: [], with: () => [] });
     surface.insert({ id: id(9), form: 'value' });
     expect(now(surface, sentence).text).toBe('Alive …in October…');
   });
@@ -356,21 +359,21 @@ describe('values in the lines of a text', () => {
     const surface = open();
     const sentence = text(surface);
     value(surface, 7);
-    surface.putInText(id(7), sentence.id);
-    surface.choose([sentence.id]);
-    surface.duplicate();
+    surface.texts.putInText(id(7), sentence.id);
+    surface.shown.choose([sentence.id]);
+    surface.steps.duplicate();
     const [first, second, ...more] = surface.objects();
     expect([first, more]).toEqual([id(7), []]);
     expect(surface.pages.objectThing(second!)?.copyOf).toBe(id(7));
-    const [copy] = surface.chosenThings();
+    const [copy] = surface.shown.chosenThings();
     expect(tethersIn(richOf(copy as TextThing))).toEqual([second]);
-    surface.removeChosen();
+    surface.steps.removeChosen();
     expect(surface.objects()).toEqual([id(7)]);
     // Two that are taken out of one line in one step.
     const other = value(surface, 8);
-    surface.putInText(id(8), sentence.id);
-    surface.choose([other.id, surface.pages.objectThing(id(7))!.id]);
-    surface.removeChosen();
+    surface.texts.putInText(id(8), sentence.id);
+    surface.shown.choose([other.id, surface.pages.objectThing(id(7))!.id]);
+    surface.steps.removeChosen();
     expect([surface.objects(), now(surface, sentence).text]).toEqual([[], 'Alive: ']);
     surface.undo();
     surface.remove(id(8));
@@ -383,7 +386,7 @@ describe('values in the lines of a text', () => {
     const sentence = text(surface);
     for (const nth of [7, 8]) {
       value(surface, nth);
-      surface.putInText(id(nth), sentence.id);
+      surface.texts.putInText(id(nth), sentence.id);
     }
     surface.fix(id(7), [['1,815']]);
     expect(now(surface, sentence).text).toBe('Alive: 1,815…');
@@ -396,9 +399,9 @@ describe('values in the lines of a text', () => {
     const surface = open();
     const sentence = text(surface);
     value(surface, 7);
-    surface.putInText(id(7), sentence.id);
+    surface.texts.putInText(id(7), sentence.id);
     const before = now(surface, sentence);
-    surface.written(before, [
+    surface.texts.written(before, [
       { type: 'paragraph', content: [valueIn(id(7)), words(' and '), valueIn(id(7))] },
     ]);
     const [, second] = tethersIn(richOf(now(surface, sentence)));
@@ -406,7 +409,7 @@ describe('values in the lines of a text', () => {
       copyOf: id(7),
       within: sentence.id,
     });
-    surface.written(now(surface, sentence), plainRich('None.'));
+    surface.texts.written(now(surface, sentence), plainRich('None.'));
     expect(surface.objects()).toEqual([]);
   });
 
@@ -416,7 +419,7 @@ describe('values in the lines of a text', () => {
     const told: [string, unknown, unknown][] = [];
     surface.pages.onCollision(({ property, mine, theirs }) => told.push([property, mine, theirs]));
     surface.pages.change(sentence.id, { text: 'Alive in October: ' });
-    surface.written(sentence, plainRich('Survived: '));
+    surface.texts.written(sentence, plainRich('Survived: '));
     expect(now(surface, sentence).text).toBe('Alive in October: ');
     expect(told).toEqual([
       ['text', 'Survived: ', 'Alive in October: '],
@@ -424,10 +427,10 @@ describe('values in the lines of a text', () => {
     ]);
     // One that was taken out meanwhile comes back with what was written.
     surface.pages.remove(sentence.id);
-    surface.written(sentence, plainRich('Survived: '));
+    surface.texts.written(sentence, plainRich('Survived: '));
     expect(now(surface, sentence).text).toBe('Survived: ');
     // Without words it is nothing.
-    surface.written(now(surface, sentence), plainRich(' '));
+    surface.texts.written(now(surface, sentence), plainRich(' '));
     expect(surface.pages.thing(sentence.id)).toBeNull();
   });
 
@@ -435,24 +438,24 @@ describe('values in the lines of a text', () => {
     const surface = open();
     const sentence = text(surface);
     value(surface, 7);
-    surface.putInText(id(7), sentence.id);
+    surface.texts.putInText(id(7), sentence.id);
     const begun = now(surface, sentence);
     // Cut out for a moment, to be put in elsewhere: the object stays until writing ends.
-    expect(surface.keepWriting(begun, plainRich('Alive in '), 'writing 1')).toBe(true);
+    expect(surface.texts.keepWriting(begun, plainRich('Alive in '), 'writing 1')).toBe(true);
     expect([now(surface, sentence).text, surface.objects()]).toEqual(['Alive in ', [id(7)]]);
     const kept = now(surface, sentence);
     const end = [
       { type: 'paragraph' as const, content: [words('Alive in all: '), valueIn(id(7))] },
     ];
-    surface.written(kept, end, 'writing 1');
+    surface.texts.written(kept, end, 'writing 1');
     expect(now(surface, sentence).text).toBe('Alive in all: …');
     surface.undo();
     expect(now(surface, sentence).text).toBe('Alive: …');
     // What a colleague wrote is not written over, nor is a text emptied while somebody thinks.
     surface.pages.change(sentence.id, { text: 'Theirs', rich: null });
-    expect(surface.keepWriting(kept, plainRich('Mine'), 'writing 2')).toBe(false);
+    expect(surface.texts.keepWriting(kept, plainRich('Mine'), 'writing 2')).toBe(false);
     const theirs = now(surface, sentence);
-    expect(surface.keepWriting(theirs, plainRich(' '), 'writing 2')).toBe(false);
+    expect(surface.texts.keepWriting(theirs, plainRich(' '), 'writing 2')).toBe(false);
     expect(now(surface, sentence).text).toBe('Theirs');
   });
 });

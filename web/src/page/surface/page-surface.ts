@@ -4,6 +4,7 @@ import {
   type CaptionKind,
   type CommentAbout,
   type DocumentContent,
+  type Dressing,
   type Form,
   isInline,
   kindOf,
@@ -21,22 +22,81 @@ import type {
   StandOffer,
   Surface,
 } from '../../documents/surface.ts';
-import { USUAL_LAYER } from './layers.ts';
+import { NewObjects } from './new-objects.ts';
+import type { PageDocument } from './page-document.ts';
+import type { PageKind } from './page-kind.ts';
 import { PageSteps } from './page-steps.ts';
+import { PageTexts } from './page-texts.ts';
 import { round } from './round.ts';
-import { CORNERS, STEP_ASIDE, type Stand } from './stands.ts';
+import { ShownPages } from './shown-pages.ts';
+import { STEP_ASIDE } from './stands.ts';
+import type { ThingPlaces } from './thing-places.ts';
 
-/** Millimetres between an object and one that was placed below it. */
-const GAP_BELOW = 5;
 const TEXT_SIZE: Size = { width: 70, height: 12 };
 
 /** The open pages of a drawing or deck as a surface. A place on them is a point of the page that is shown. */
-export class PageSurface extends PageSteps implements Surface {
+export class PageSurface implements Surface {
   readonly foldsTables = true;
   readonly hasCaptions = false;
   readonly moveWords = ['One backward', 'One forward'] as const;
-  private toPut: string | null = null;
+  /** What is shown of the pages: which one, where its things stand, and what of them is chosen. */
+  readonly shown: ShownPages;
+  /** Where everything stands. */
+  readonly boxes: ThingPlaces;
+  /** Texts, and the values in their lines. */
+  readonly texts: PageTexts;
+  /** What is done by hand to what is chosen. */
+  readonly steps: PageSteps;
+  /** Objects that are being placed. */
+  readonly newObjects: NewObjects;
   private known: ReadonlySet<string> = new Set();
+
+  constructor(
+    readonly pages: PageDocument,
+    readonly kind: PageKind,
+  ) {
+    this.shown = new ShownPages(pages, kind);
+    this.boxes = this.shown.boxes;
+    this.texts = new PageTexts(this.shown);
+    this.steps = new PageSteps(this.shown, this.texts);
+    this.newObjects = new NewObjects(this.shown, this.texts);
+  }
+
+  close(): void {
+    this.shown.close();
+  }
+
+  subscribe(listener: () => void): () => void {
+    return this.shown.subscribe(listener);
+  }
+
+  get revision(): number {
+    return this.shown.revision;
+  }
+
+  get isEditable(): boolean {
+    return this.shown.isEditable;
+  }
+
+  get element(): HTMLElement {
+    return this.shown.element;
+  }
+
+  dress(tetherId: string, change: Dressing): void {
+    this.shown.dress(tetherId, change);
+  }
+
+  stands(): readonly StandOffer[] {
+    return this.newObjects.stands();
+  }
+
+  layersForNew(): readonly LayerOffer[] {
+    return this.newObjects.layersForNew();
+  }
+
+  insert(object: { id: string; form: Form }, at?: Anchor, layer?: string | null): void {
+    this.newObjects.insert(object, at, layer);
+  }
 
   objects(): string[] {
     const pages = [...this.pages.pages()];
@@ -47,8 +107,10 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   object(tetherId: string): ObjectThere | null {
-    const thing = this.find(tetherId);
-    return thing && { form: thing.form, dressing: this.dressings.of(tetherId), caption: null };
+    const thing = this.pages.objectThing(tetherId);
+    return (
+      thing && { form: thing.form, dressing: this.shown.dressings.of(tetherId), caption: null }
+    );
   }
 
   look(): DocumentLook {
@@ -56,122 +118,17 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   select(tetherId: string): boolean {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return false;
-    this.shownPage = thing.page;
-    this.chosen = new Set([thing.id]);
-    this.tell();
-    this.showThing(thing.id);
+    this.shown.chooseThere(thing);
     return true;
   }
 
-  stands(): readonly StandOffer[] {
-    const chosen = this.chosenThings().find(({ kind }) => kind === 'object')?.id;
-    const below = this.thingsHere()
-      .filter((thing) => thing.kind === 'object' && thing.field === null && !this.textOf(thing))
-      .map(({ id }): StandOffer => {
-        const { tetherId } = this.pages.thing(id) as ObjectThing;
-        return { words: 'below', beside: tetherId, at: { kind: 'below', of: id } satisfies Stand };
-      })
-      // Where an object is chosen the new one usually stands below it.
-      .sort(
-        (a, b) =>
-          Number((b.at as { of: string }).of === chosen) -
-          Number((a.at as { of: string }).of === chosen),
-      );
-    const corners = CORNERS.map((corner) => ({
-      words: `${corner} of the ${this.kind.spaceName}`,
-      at: { kind: 'corner', corner } satisfies Stand,
-    }));
-    const pointer = { words: 'where I click', at: { kind: 'pointer' } satisfies Stand };
-    const inText: StandOffer[] = this.caret
-      ? [{ words: 'in the line where I wrote', at: { kind: 'in text' } satisfies Stand }]
-      : [];
-    if (chosen) return [...inText, ...below, ...corners, pointer];
-    const empty = this.unwritten() ? [{ words: 'where no words are written', at: undefined }] : [];
-    return [...inText, ...empty, ...corners, ...below, pointer];
-  }
-
-  /** The first text of the page that is shown that nobody has written yet: it gives its place to what is placed. */
-  private unwritten(): Extract<Thing, { kind: 'text' }> | undefined {
-    return this.thingsHere().find(
-      (each): each is Extract<Thing, { kind: 'text' }> =>
-        each.kind === 'text' && each.role === 'words' && each.text === '',
-    );
-  }
-
-  layersForNew(): readonly LayerOffer[] {
-    const layers = this.pages.layers();
-    if (layers.length === 0) return [];
-    const all = [
-      { id: null, words: USUAL_LAYER },
-      ...layers.map(({ id, name, isVisible, isLocked }) => ({
-        id,
-        words: `${name}${isVisible ? '' : ', hidden'}${isLocked ? ', locked' : ''}`,
-      })),
-    ];
-    const first = this.layerForNew();
-    return [...all.filter(({ id }) => id === first), ...all.filter(({ id }) => id !== first)];
-  }
-
-  insert(
-    object: { id: string; form: Form },
-    at?: Anchor,
-    layer: string | null = this.layerForNew(),
-  ): void {
-    // What is no value and no tag cannot stand in a line: it goes where it usually goes.
-    const asked = standIn(at);
-    const isLine = asked?.kind === 'in text' || (asked === null && this.caret !== null);
-    if (isLine && isInline(object.form) && this.insertInText(object)) return;
-    const stand = asked?.kind === 'in text' ? null : asked;
-    const point = stand?.kind === 'point' ? stand.point : null;
-    const below =
-      stand?.kind === 'below'
-        ? (this.pages.thing(stand.of) ?? undefined)
-        : stand
-          ? undefined
-          : this.chosenThings().find(({ kind }) => kind === 'object');
-    const empty = stand || below ? undefined : this.unwritten();
-    const space = this.space();
-    const place = point ?? empty ?? { x: space.x, y: space.y };
-    const room = empty ? { width: empty.width, height: empty.height } : {};
-    const thing = thingSchema.parse({
-      ...{ ...this.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
-      ...{ tetherId: object.id, form: object.form },
-      // A layer that somebody deleted meanwhile is the usual one.
-      layer: this.layers.layer(layer) ? layer : null,
-      // Where an object is chosen the new one stands below it; else it goes into the corner of the frame.
-      below: below ? { of: below.id, gap: GAP_BELOW } : null,
-    });
-    if (stand?.kind === 'corner') this.cornering.set(thing.id, stand.corner);
-    if (stand?.kind === 'pointer') this.toPut = thing.id;
-    this.pages.step(() => {
-      if (empty) this.pages.remove(empty.id);
-      this.pages.add(thing);
-    });
-    this.choose([thing.id]);
-  }
-
-  /** The new object that stands where the page is clicked next; null while there is none. */
-  waiting(): string | null {
-    return this.toPut !== null && this.pages.thing(this.toPut) ? this.toPut : null;
-  }
-
-  /** Puts the object that waits for it at a place; null leaves it where it is. */
-  putWaiting(at: Point | null): void {
-    const id = this.waiting();
-    this.toPut = null;
-    if (id && at) {
-      this.pages.step(() => this.pages.change(id, { x: round(at.x), y: round(at.y), below: null }));
-    }
-    this.tell();
-  }
-
   turn(tetherId: string, form: Form): void {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return;
     this.pages.step(() => {
-      if (this.textOf(thing) && !isInline(form)) this.putInText(tetherId, null);
+      if (this.texts.textOf(thing) && !isInline(form)) this.texts.putInText(tetherId, null);
       this.pages.change(thing.id, { form });
     });
   }
@@ -185,7 +142,7 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   move(tetherId: string, by: -1 | 1): boolean {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return false;
     const here = this.pages.things().filter(({ page }) => page === thing.page);
     const orders = restack(here, new Set([thing.id]), by < 0 ? 'backward' : 'forward');
@@ -197,15 +154,15 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   copy(tetherId: string): void {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return;
-    const [copy] = this.copiesOf([thing], { x: STEP_ASIDE, y: STEP_ASIDE });
-    if (copy) this.add([copy]);
+    const [copy] = this.steps.copiesOf([thing], { x: STEP_ASIDE, y: STEP_ASIDE });
+    if (copy) this.steps.add([copy]);
   }
 
   remove(tetherId: string): void {
-    const thing = this.find(tetherId);
-    if (thing) this.pages.step(() => this.takeOut(thing));
+    const thing = this.pages.objectThing(tetherId);
+    if (thing) this.pages.step(() => this.texts.takeOut(thing));
   }
 
   undo(): void {
@@ -217,35 +174,35 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   focus(): void {
-    this.canvas?.focus();
+    this.shown.focus();
   }
 
   insertFixed(rows: readonly (readonly string[])[]): Anchor | null {
-    const space = this.space();
+    const space = this.shown.space();
     return this.addText(rows.map((row) => row.join('\t')).join('\n'), space);
   }
 
   /** Puts a text on the page and chooses it; gives its name. */
   addText(text: string, at: Point, size: Size = TEXT_SIZE): string {
-    const fresh = this.fresh();
+    const fresh = this.shown.fresh();
     const thing = thingSchema.parse({
       ...{ ...fresh, kind: 'text', x: round(at.x), y: round(at.y), ...size, text },
     });
-    this.add([thing]);
+    this.steps.add([thing]);
     return fresh.id;
   }
 
   /** Puts a picture on the page, as large as its pixels are or as there is room. */
   addPicture(picture: { hash: string; width: number; height: number }, at: Point): void {
-    const space = this.space();
+    const space = this.shown.space();
     const natural = {
       width: picture.width / PIXELS_PER_MM,
       height: picture.height / PIXELS_PER_MM,
     };
     const share = Math.min(1, space.width / 2 / natural.width, space.height / 2 / natural.height);
-    this.add([
+    this.steps.add([
       thingSchema.parse({
-        ...{ ...this.fresh(), kind: 'picture', hash: picture.hash },
+        ...{ ...this.shown.fresh(), kind: 'picture', hash: picture.hash },
         ...{ pixelWidth: picture.width, pixelHeight: picture.height },
         ...{ x: round(at.x), y: round(at.y) },
         ...{ width: round(natural.width * share), height: round(natural.height * share) },
@@ -285,23 +242,23 @@ export class PageSurface extends PageSteps implements Surface {
     tetherId: string,
     rows: readonly (readonly string[])[] | readonly (readonly FixedCell[])[],
   ): void {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return;
     const words = (cell: string | FixedCell) => (typeof cell === 'string' ? cell : cell.text);
     const text = rows.map((row) => row.map(words).join('\t')).join('\n');
-    if (this.textOf(thing)) {
-      this.pages.step(() => this.takeOut(thing, text === '' ? null : { type: 'text', text }));
+    if (this.texts.textOf(thing)) {
+      this.pages.step(() => this.texts.takeOut(thing, text === '' ? null : { type: 'text', text }));
       return;
     }
-    const box = this.places().get(thing.id)!;
+    const box = this.boxes.all().get(thing.id)!;
     const { width, height } = box;
     this.replace(thing, { kind: 'text', x: box.x, y: box.y, width, height, text, letters: 2.5 });
   }
 
   picture(tetherId: string, { hash, width, height, alt }: KeptPicture & { alt: string }): void {
-    const thing = this.find(tetherId);
+    const thing = this.pages.objectThing(tetherId);
     if (!thing) return;
-    const box = this.places().get(thing.id)!;
+    const box = this.boxes.all().get(thing.id)!;
     const size = { pixelWidth: width, pixelHeight: height, width: box.width, height: box.height };
     this.replace(thing, { kind: 'picture', x: box.x, y: box.y, ...size, hash, alt });
   }
@@ -333,7 +290,7 @@ export class PageSurface extends PageSteps implements Surface {
   }
 
   about(): CommentAbout | null {
-    const tetherId = this.chosenObject();
+    const tetherId = this.shown.chosenObject();
     return tetherId === null ? null : { kind: 'object', tetherId };
   }
 
@@ -353,12 +310,6 @@ export class PageSurface extends PageSteps implements Surface {
   pageContent(): PageContent {
     return this.content() as unknown as PageContent;
   }
-}
-
-/** A place that was given to a surface, as pages have them. */
-function standIn(at: Anchor | undefined): Stand | null {
-  if (at === undefined) return null;
-  return 'kind' in (at as object) ? (at as Stand) : { kind: 'point', point: at as Point };
 }
 
 /** An object in the place of another thing. */

@@ -15,8 +15,9 @@ import {
   valueIn,
   withAtEnd,
 } from '@tether/documents';
+import type { PageDocument } from './page-document.ts';
 import { round } from './round.ts';
-import { ShownPages } from './shown-pages.ts';
+import type { ShownPages } from './shown-pages.ts';
 import { STEP_ASIDE } from './stands.ts';
 
 /** Where the caret was in a text that was written in. */
@@ -29,8 +30,21 @@ export interface TextCaret {
 }
 
 /** Pages with what is written on them: their texts, and the values in the lines of these. */
-export class PageTexts extends ShownPages {
-  protected caret: TextCaret | null = null;
+export class PageTexts {
+  private caret: TextCaret | null = null;
+  private readonly pages: PageDocument;
+
+  constructor(private readonly shown: ShownPages) {
+    this.pages = shown.pages;
+    shown.whenChosen(() => {
+      this.caret = null;
+    });
+  }
+
+  /** Whether something can be put into a line, where somebody wrote. */
+  get hasCaret(): boolean {
+    return this.caret !== null;
+  }
 
   /** The text in whose line a value stands; null for one that stands for itself. */
   textOf(thing: Thing): TextThing | null {
@@ -55,7 +69,7 @@ export class PageTexts extends ShownPages {
   }
 
   /** Takes a thing out: a text with the values in its lines, a value out of its line. A part of a step. */
-  protected takeOut(thing: Thing, instead: RichInline | null = null): void {
+  takeOut(thing: Thing, instead: RichInline | null = null): void {
     this.pages.remove(thing.id);
     if (thing.kind === 'text') for (const { id } of this.valuesIn(thing.id)) this.pages.remove(id);
     const text = this.textOf(thing);
@@ -68,7 +82,7 @@ export class PageTexts extends ShownPages {
   }
 
   /** Says what a text says. A part of a step. */
-  protected setRich(text: TextThing, blocks: RichBlock[]): void {
+  setRich(text: TextThing, blocks: RichBlock[]): void {
     this.pages.change(text.id, { text: richWords(blocks), rich: kept(blocks) });
   }
 
@@ -79,7 +93,7 @@ export class PageTexts extends ShownPages {
   keepWriting(from: TextThing, blocks: RichBlock[], writing: string): boolean {
     const now = this.pages.thing(from.id);
     const isOurs = now?.kind === 'text' && isSame(richOf(now), richOf(from));
-    if (!this.isEditable || !isOurs || richWords(blocks).trim() === '') return false;
+    if (!this.shown.isEditable || !isOurs || richWords(blocks).trim() === '') return false;
     this.pages.step(() => this.setRich(now, blocks), writing, true);
     return true;
   }
@@ -98,7 +112,7 @@ export class PageTexts extends ShownPages {
     const blocks = written ?? before;
     const isEmpty = richWords(blocks).trim() === '';
     const isNothing = writing === null && isSame(blocks, before) && !isEmpty;
-    if (!this.isEditable || isNothing) return;
+    if (!this.shown.isEditable || isNothing) return;
     const text = now?.kind === 'text' ? now : from;
     if (now?.kind === 'text' && !isSame(richOf(now), before) && !isSame(richOf(now), blocks)) {
       const said = { list: 'things', id } as const;
@@ -116,7 +130,7 @@ export class PageTexts extends ShownPages {
         }
         const seen = new Set<string>();
         const clean = changeValues(blocks, (tetherId) => {
-          const value = this.find(tetherId);
+          const value = this.pages.objectThing(tetherId);
           if (!value) return null;
           if (!seen.has(tetherId)) {
             seen.add(tetherId);
@@ -124,8 +138,8 @@ export class PageTexts extends ShownPages {
           }
           const own = crypto.randomUUID();
           const copyOf = value.copyOf ?? tetherId;
-          this.pages.add({ ...value, ...this.fresh(), tetherId: own, copyOf, within: id });
-          this.dress(own, this.dressings.of(tetherId), true);
+          this.pages.add({ ...value, ...this.shown.fresh(), tetherId: own, copyOf, within: id });
+          this.shown.dress(own, this.shown.dressings.of(tetherId), true);
           seen.add(own);
           return valueIn(own);
         });
@@ -133,7 +147,7 @@ export class PageTexts extends ShownPages {
           if (!seen.has(value.tetherId)) this.pages.remove(value.id);
         }
         for (const tetherId of seen) {
-          const value = this.find(tetherId);
+          const value = this.pages.objectThing(tetherId);
           if (value && value.within !== id)
             this.pages.change(value.id, { within: id, field: null });
         }
@@ -151,8 +165,8 @@ export class PageTexts extends ShownPages {
 
   /** Puts a value into the line of a text, at its end, or takes it out to a place of its own (null). */
   putInText(tetherId: string, textId: string | null): void {
-    const thing = this.find(tetherId);
-    if (!thing || !this.isFree(thing) || thing.within === textId) return;
+    const thing = this.pages.objectThing(tetherId);
+    if (!thing || !this.shown.isFree(thing) || thing.within === textId) return;
     const text = textId === null ? null : this.pages.thing(textId);
     const from = this.textOf(thing);
     this.pages.step(() => {
@@ -169,10 +183,10 @@ export class PageTexts extends ShownPages {
   }
 
   /** Puts a new value where the caret was in a text. False where that text is gone. */
-  protected insertInText(object: { id: string; form: Form }): boolean {
+  insertInText(object: { id: string; form: Form }): boolean {
     const { caret } = this;
     const text = caret && this.pages.thing(caret.of);
-    if (!caret || text?.kind !== 'text' || !this.isFree(text)) return false;
+    if (!caret || text?.kind !== 'text' || !this.shown.isFree(text)) return false;
     const value = valueIn(object.id);
     // Changed meanwhile, it takes the value at its end.
     const blocks =
@@ -180,20 +194,15 @@ export class PageTexts extends ShownPages {
       withAtEnd(richOf(text), value);
     const { x, y } = text;
     const thing = thingSchema.parse({
-      ...{ ...this.fresh(), kind: 'object', x, y, within: text.id, layer: text.layer },
+      ...{ ...this.shown.fresh(), kind: 'object', x, y, within: text.id, layer: text.layer },
       ...{ tetherId: object.id, form: object.form },
     });
     this.pages.step(() => {
       this.pages.add(thing);
       this.setRich(text, blocks);
     });
-    this.choose([thing.id]);
+    this.shown.choose([thing.id]);
     return true;
-  }
-
-  override choose(ids: Iterable<string>): void {
-    super.choose(ids);
-    this.caret = null;
   }
 }
 

@@ -7,10 +7,10 @@ import type { PageSurface } from './page-surface.ts';
 export function useShownPage(surface: PageSurface): void {
   const [query, setQuery] = useSearchParams();
   const asked = useRef(query.get('page'));
-  const shown = useSurface(surface, () => surface.page().id);
+  const shown = useSurface(surface, () => surface.shown.page().id);
   const isFirst = useSurface(surface, () => surface.pages.pages()[0]?.id === shown);
   useEffect(() => {
-    if (asked.current) surface.showPage(asked.current);
+    if (asked.current) surface.shown.showPage(asked.current);
     asked.current = null;
   }, [surface]);
   const inAddress = query.get('page');

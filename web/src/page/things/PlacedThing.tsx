@@ -18,7 +18,7 @@ import { DrawnOrFault } from '../../placed/DrawnOrFault.tsx';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
 import { CAPITALS } from '../drawn/page-letters.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
-import type { TablePartBox } from '../surface/shown-pages.ts';
+import type { TablePartBox } from '../surface/thing-places.ts';
 import { PulledPart } from './PulledPart.tsx';
 
 /** Millimetres that an object has at least, however near to the frame it stands. */
@@ -69,12 +69,12 @@ export function PlacedThing(props: {
   const { documentId, surface, thing, place, space, isChosen, onShowPanel } = props;
   const { tetherId, form } = thing;
   const tether = usePlacedTether(documentId, thing);
-  const dressing = useDressing(surface.dressings, tetherId);
+  const dressing = useDressing(surface.shown.dressings, tetherId);
   const clicks = useCellClicks(documentId, thing, () => surface.isEditable);
   const box = useRef<HTMLDivElement>(null);
   const millimetres = roomOf(thing, place, space);
   const { pulled } = thing;
-  const mayPull = isChosen && surface.isFree(thing);
+  const mayPull = isChosen && surface.shown.isFree(thing);
   const slot = useCallback(
     (nth: number, part: ReactNode): ReactNode =>
       nth === 0 ? (
@@ -83,7 +83,7 @@ export function PlacedThing(props: {
         <PulledPart
           nth={nth}
           place={pulled[nth] ?? null}
-          onPull={mayPull ? (place) => surface.pullPart(thing.id, nth, place) : null}
+          onPull={mayPull ? (place) => surface.steps.pullPart(thing.id, nth, place) : null}
         >
           {part}
         </PulledPart>
@@ -91,7 +91,7 @@ export function PlacedThing(props: {
     [pulled, mayPull, surface, thing.id],
   );
   const onTable = useCallback(
-    (face: TableFace | null) => surface.setParts(thing.id, face ? partsOf(face, pulled) : []),
+    (face: TableFace | null) => surface.boxes.setParts(thing.id, face ? partsOf(face, pulled) : []),
     [surface, thing.id, pulled],
   );
   const apart = Object.keys(pulled).length;
@@ -112,7 +112,7 @@ export function PlacedThing(props: {
       const { width, height } = entry!.contentRect;
       const isDrawn = isThere.current && !box.current?.querySelector('[data-pending]');
       const size = { width: width / PIXELS_PER_MM, height: height / PIXELS_PER_MM };
-      surface.measured(thing.id, size, isDrawn);
+      surface.boxes.measured(thing.id, size, isDrawn);
     });
     observer.observe(box.current);
     return () => observer.disconnect();
@@ -155,7 +155,7 @@ export function PlacedThing(props: {
                 room={room}
                 onLeft={() => surface.focus()}
                 onDress={
-                  isChosen && surface.isFree(thing)
+                  isChosen && surface.shown.isFree(thing)
                     ? (change) => surface.dress(tetherId, change)
                     : undefined
                 }

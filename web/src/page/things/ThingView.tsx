@@ -43,7 +43,7 @@ export const ThingView = memo(function ThingView(props: Props) {
   const { documentId, surface, thing, space, isChosen } = props;
   const { x, y, width, height } = props;
   // A value in a line is drawn by its text.
-  const isInLine = useSurface(surface, () => surface.textOf(thing) !== null);
+  const isInLine = useSurface(surface, () => surface.texts.textOf(thing) !== null);
   if (isInLine) return null;
   // What is drawn with lines begins at its corner, not at that of its box.
   const corner = isOfPoints(thing) ? thing : { x, y };

@@ -13,13 +13,13 @@ export function InlineValue(props: { documentId: string; surface: PageSurface; t
   const { documentId, surface, tetherId } = props;
   const dispatch = useAppDispatch();
   const thing = useSurface(surface, () => surface.pages.objectThing(tetherId));
-  const isChosen = useSurface(surface, () => surface.chosenObject() === tetherId);
+  const isChosen = useSurface(surface, () => surface.shown.chosenObject() === tetherId);
   const tether = usePlacedTether(documentId, { tetherId, copyOf: thing?.copyOf ?? null });
-  const dressing = useDressing(surface.dressings, tetherId);
+  const dressing = useDressing(surface.shown.dressings, tetherId);
   // One that was taken out is nothing any more.
   if (!thing) return null;
   const choose = () => {
-    surface.choose([thing.id]);
+    surface.shown.choose([thing.id]);
     dispatch(objectSelected(tetherId));
   };
   return (

@@ -171,8 +171,8 @@ export function RichWriting(props: {
     const { as, writing } = kept.current;
     const blocks = isTaken ? blocksIn(editor) : null;
     // Who gives up gets back what was there.
-    surface.written(as, blocks ?? (writing ? richOf(first.current) : null), writing);
-    if (blocks && !isLeft) surface.setCaret(caretOf(editor, thing.id, blocks));
+    surface.texts.written(as, blocks ?? (writing ? richOf(first.current) : null), writing);
+    if (blocks && !isLeft) surface.texts.setCaret(caretOf(editor, thing.id, blocks));
     onDone();
   };
   // What is being written is kept in each pause: it must not be lost with the window.
@@ -182,7 +182,7 @@ export function RichWriting(props: {
     const keep = () => {
       const blocks = isDone.current ? null : blocksIn(editor);
       const writing = kept.current.writing ?? `writing ${crypto.randomUUID()}`;
-      if (!blocks || !surface.keepWriting(kept.current.as, blocks, writing)) return;
+      if (!blocks || !surface.texts.keepWriting(kept.current.as, blocks, writing)) return;
       const now = surface.pages.thing(thing.id);
       if (now?.kind === 'text') kept.current = { as: now, writing };
     };
