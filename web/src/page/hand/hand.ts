@@ -74,13 +74,15 @@ export function guidesAround(surface: PageSurface, without: ReadonlySet<string>)
   return [surface.shown.space(page), sheet, ...others.map(boundsOf)].flatMap(guidesOf);
 }
 
-/** What is to be seen while a pointer that holds something is at a place of the page; `reach` in millimetres. */
-export function seenAt(
-  held: Held,
-  at: Point,
-  keys: Keys,
-  { grid, reach, origin }: { grid: number | null; reach: number; origin: Point },
-): Seen {
+/** To what things snap: to a grid of `grid` millimetres from `origin`, and to what is within `reach` millimetres. */
+export interface Snapping {
+  grid: number | null;
+  reach: number;
+  origin: Point;
+}
+
+/** What is to be seen while a pointer that holds something is at a place of the page. */
+export function seenAt(held: Held, at: Point, keys: Keys, { grid, reach, origin }: Snapping): Seen {
   const to = (guides: readonly Guide[]) => ({
     guides: keys.altKey ? [] : guides,
     grid: grid === null || keys.altKey ? null : { step: grid, origin },
