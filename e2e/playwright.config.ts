@@ -25,6 +25,8 @@ export default defineConfig({
         '--disable-component-update',
         '--disable-sync',
         '--disable-quic',
+        // Letters as wide as in a browser with windows: not moved to whole pixels.
+        '--font-render-hinting=none',
       ],
     },
   },
