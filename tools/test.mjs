@@ -1,4 +1,6 @@
-import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, FOR_TESTS, headlessShell, installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
@@ -7,11 +9,14 @@ import { run, say } from './setup/say.mjs';
 
 /**
  * `npm test`: the same set-up as `npm start` with a database of its own, then format, lint, rooms, types, unit tests and
- * the tests of the real interface. `--only unit` or `--only e2e` runs one part; words after it go to the runner.
+ * the tests of the real interface. `--only checks`, `--only unit` or `--only e2e` runs one part; words after it go to the
+ * runner. `--only check` is `npm run check`: all checks, and the unit tests that what changed since the last commit has to do
+ * with, or where nothing did, those of the last commit.
  * The last line counts every test of every runner; a check that fails counts as one failed.
  */
 const [flag, only, ...words] = process.argv.slice(2);
-const wants = (part) => flag !== '--only' || only === part;
+const isQuick = flag === '--only' && only === 'check';
+const wants = (part) => flag !== '--only' || only === part || (isQuick && part !== 'e2e');
 const total = { passed: 0, failed: 0 };
 /** A test that leaves something open, such as a connection, keeps the runner alive for good: that fails the run. */
 const MAY_TAKE_TO_END = 30_000;
@@ -35,9 +40,12 @@ if (wants('unit') || wants('e2e')) {
   const { startCluster } = await import('./setup/cluster.mjs');
   await locked('test', async () => {
     say('Starting the database for the tests');
-    const cluster = await startCluster('test-cluster');
+    const cluster = await startCluster('test-cluster', { isForTests: true });
+    // A folder of this run's own for whatever tests put away for a while: nothing of it is left behind.
+    const temporary = mkdtempSync(join(tmpdir(), 'tether-tests-'));
     const env = {
       ...process.env,
+      TMPDIR: temporary,
       TEST_DATABASE_URL: cluster.url,
       CHROMIUM: chromium() ?? '',
       TEST_BROWSER: headlessShell() ?? '',
@@ -48,6 +56,7 @@ if (wants('unit') || wants('e2e')) {
       if (wants('e2e')) await interfaceTests(env);
     } finally {
       await cluster.stop();
+      rmSync(temporary, { recursive: true, force: true });
     }
   });
 }
@@ -80,12 +89,27 @@ async function unitTests(env) {
   }, 1000);
   const { code } = await run(
     process.execPath,
-    ['--experimental-vm-modules', jest, '--json', `--outputFile=${report}`, ...words],
+    [
+      '--experimental-vm-modules',
+      jest,
+      '--json',
+      `--outputFile=${report}`,
+      ...ofChanged(),
+      ...words,
+    ],
     { cwd: ROOT, env, stdio: ['ignore', 'ignore', 'inherit'], signal: stop.signal },
   );
   clearInterval(waiting);
   const found = readReport(report);
   count('Unit tests', code, found?.numPassedTests ?? 0, found?.numFailedTests ?? 0);
+}
+
+/** Which unit tests of a quick check run. */
+function ofChanged() {
+  if (!isQuick) return [];
+  const git = (...args) => execFileSync('git', args, { cwd: ROOT, encoding: 'utf8' }).trim();
+  const isClean = git('status', '--porcelain') === '';
+  return ['--passWithNoTests', isClean ? '--lastCommit' : '--onlyChanged'];
 }
 
 async function interfaceTests(env) {
@@ -98,7 +122,7 @@ async function interfaceTests(env) {
     [playwright, 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json', ...words],
     { cwd: ROOT, env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
   );
-  if (code !== 0) showScreensOfFailures();
+  if (code !== 0) showFailures();
   const stats = readReport(report)?.stats;
   count(
     'Tests of the real interface',
@@ -108,8 +132,11 @@ async function interfaceTests(env) {
   );
 }
 
-/** What stood on the screen where a test failed, in words: without it a rare failure keeps its cause to itself. */
-function showScreensOfFailures() {
+/**
+ * Where a failing story left what stood on the screen: as a picture, in words, and what the server said. The words are
+ * printed as well: without them a rare failure on another machine keeps its cause to itself.
+ */
+function showFailures() {
   const results = join(ROOT, 'test-results');
   if (!existsSync(results)) return;
   for (const path of readdirSync(results, { recursive: true })) {
@@ -118,6 +145,8 @@ function showScreensOfFailures() {
     const from = lines.findIndex((line) => /^#+ Page snapshot/.test(line));
     console.error([path, ...lines.slice(Math.max(from, 0), from + 80)].join('\n'));
   }
+  console.error('Stories that failed: picture, words on the screen, server.log, a folder each:');
+  for (const story of readdirSync(results)) console.error(`  ${join(results, story)}`);
 }
 
 function readReport(path) {
@@ -128,7 +157,7 @@ function readReport(path) {
 function count(name, code, passed, failed) {
   total.passed += passed;
   total.failed += failed;
-  if (failed === 0 && (code !== 0 || passed === 0)) {
+  if (failed === 0 && (code !== 0 || (passed === 0 && !isQuick))) {
     console.error(`✗ ${name}: the runner ended with ${code} after ${passed} tests.`);
     total.failed++;
   }

@@ -5,14 +5,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { type Browser, test as base, expect, type Locator, type Page } from '@playwright/test';
-import type { DocumentDetail, SourceFolder, Tether } from '@tether/contract';
+import type { DocumentCard, DocumentDetail, SourceFolder, Tether } from '@tether/contract';
 import type { Area } from '@tether/core';
-import { type ColleagueEdit, type SavingHabit, saveAsColleague } from '@tether/demo';
+import { type ColleagueEdit, DEMO_PASSWORD, type SavingHabit, saveAsColleague } from '@tether/demo';
 import { type Form, isInline } from '@tether/documents';
 import pg from 'pg';
 import { Host } from './host.ts';
 
 type DemoSize = 'short' | 'whole';
+
+/** The people of the demo, and the names by which they sign in. */
+const SIGN_IN_NAMES = { 'Ines Fallow': 'ines', 'Tam Reedsby': 'tam', 'Odile Marram': 'odile' };
+type PersonName = keyof typeof SIGN_IN_NAMES;
 
 /** A demo that was loaded once in this process, to be copied. */
 interface LoadedDemo {
@@ -137,16 +141,25 @@ export class Product {
     return saveAsColleague(join(this.sources, path), edits, habit);
   }
 
-  /** A window of its own with a person signed in, on the desk. */
-  async window(
-    browser: Browser,
-    person: 'Ines Fallow' | 'Tam Reedsby' | 'Odile Marram',
-  ): Promise<Page> {
+  /**
+   * A window of its own with a person signed in, on the desk or with a document open. Signing in by hand is a story of its
+   * own: here it is asked of the server.
+   */
+  async window(browser: Browser, person: PersonName, document?: RegExp): Promise<Page> {
     const context = await browser.newContext();
+    const { request } = context;
+    const data = { signInName: SIGN_IN_NAMES[person], password: DEMO_PASSWORD };
+    const signedIn = await request.post(`${this.address}/api/sign-in`, { data });
+    expect(signedIn.ok()).toBe(true);
     const page = await context.newPage();
-    await page.goto(this.address);
-    await page.getByRole('button', { name: person }).click();
-    await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
+    if (!document) {
+      await page.goto(this.address);
+      await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
+      return page;
+    }
+    const cards = await (await request.get(`${this.address}/api/documents`)).json();
+    const card = (cards as DocumentCard[]).find(({ name }) => document.test(name))!;
+    await page.goto(`${this.address}/documents/${card.id}`);
     return page;
   }
 
@@ -174,9 +187,11 @@ export const test = base.extend<{ product: Product; desk: Page; report: Page }>(
     await page.context().close();
   },
   /** The demo report, opened by the programme officer. */
-  report: async ({ desk }, use) => {
-    await openReport(desk);
-    await use(desk);
+  report: async ({ product, browser }, use) => {
+    const page = await product.window(browser, 'Ines Fallow', /^Autumn monitoring report/);
+    await expectReport(page);
+    await use(page);
+    await page.context().close();
   },
 });
 
@@ -185,6 +200,10 @@ export { expect, type Page };
 /** From the desk into the demo report. */
 export async function openReport(page: Page): Promise<void> {
   await reportCard(page).click();
+  await expectReport(page);
+}
+
+async function expectReport(page: Page): Promise<void> {
   await expect(text(page)).toContainText('Sallow Creek');
   await expect(placed(page, 'Planting counts by plot')).toBeVisible();
 }

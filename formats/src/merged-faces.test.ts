@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { type Area, formatCell, spansIn } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
@@ -90,6 +91,6 @@ test('merged cells are drawn as another reader draws them', async () => {
       }
       expect(ours).toEqual(drawnByXlsx(xlsx.read(bytes).Sheets.S!));
     }),
-    { numRuns: 40 },
+    { numRuns: runs(40) },
   );
 });

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { describe, expect, test } from '@jest/globals';
 import { formatCell, type LineChange } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
 import papaparse from 'papaparse';
@@ -287,7 +288,7 @@ test('random documents come out as the same workbooks do', async () => {
         }
       },
     ),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 }, 60_000);
 
@@ -356,7 +357,7 @@ describe('rows and columns of a text', () => {
           );
         },
       ),
-      { numRuns: 200 },
+      { numRuns: runs(200) },
     );
   });
 

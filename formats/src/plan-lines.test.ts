@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path';
 import { initSync, Model } from '@ironcalc/wasm';
 import { describe, expect, test } from '@jest/globals';
 import { formatCell, type LineChange } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
@@ -311,6 +312,6 @@ test('random workbooks come out as from a reference engine: formulas and figures
         }
       },
     ),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 }, 60_000);

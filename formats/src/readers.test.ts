@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { type Cell, formatCell, isoToSerial, parseReference, type Snapshot } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
@@ -278,7 +279,7 @@ describe('what two other readers see', () => {
           if (note && mine && !isCovered && made) expect(mine.note).toBe(note.trim());
         }
       }),
-      { numRuns: 60, seed: 20261125 },
+      { numRuns: runs(60), seed: 20261125 },
     );
   }, 120_000);
 
@@ -313,7 +314,7 @@ describe('what two other readers see', () => {
           );
           expect(mine).toEqual(given);
         }),
-        { numRuns: 60, seed: 20261125 },
+        { numRuns: runs(60), seed: 20261125 },
       );
     },
     120_000,

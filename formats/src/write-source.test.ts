@@ -8,6 +8,7 @@ import {
   parseCell,
   type Scalar,
 } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { loadBook } from './calc/load-book.ts';
 import { planWrite } from './calc/plan-write.ts';
@@ -159,7 +160,7 @@ test('1,000 random entries into random workbooks: what is read back is the plan,
         for (const { status } of after.book.check()) expect(status).toBe('same');
       },
     ),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   );
 }, 120_000);
 

@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import { diffArrays } from 'diff';
 import fc from 'fast-check';
 import { alignSheets } from './align-sheets.ts';
@@ -40,7 +41,7 @@ test('rows that only came and went are matched as by the reference', () => {
         expect(ours).toEqual(pairs);
       },
     ),
-    { numRuns: 400 },
+    { numRuns: runs(400) },
   );
 });
 
@@ -58,6 +59,6 @@ test('rows in any order are matched each with itself', () => {
         expect([...columns.to]).toEqual([0, 1, 2]);
       },
     ),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   );
 });

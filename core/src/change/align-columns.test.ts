@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { takeFrom } from '../reach/take-from.ts';
 import type { Snapshot } from '../sheet/sheet.ts';
@@ -225,7 +226,7 @@ describe('taking columns', () => {
           expect(isEmptySlip(changeSlip(done, b))).toBe(true);
         },
       ),
-      { seed: 14, numRuns: 800 },
+      { seed: 14, numRuns: runs(800) },
     );
   });
 });

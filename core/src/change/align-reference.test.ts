@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import { diffArrays } from 'diff';
 import fc from 'fast-check';
 import { type AlignableRow, alignRows } from './align.ts';
@@ -35,7 +36,7 @@ test('never keeps more equal rows than the longest common subsequence has', () =
     fc.property(rows, rows, (before, after) => {
       expect(keptHere(before, after)).toBeLessThanOrEqual(keptByReference(before, after));
     }),
-    { numRuns: 400 },
+    { numRuns: runs(400) },
   );
 });
 
@@ -47,7 +48,7 @@ test('keeps exactly as many where every row occurs once and rows only came, went
       const [a, b] = [named(before), named(after)];
       expect(keptHere(a, b)).toBe(keptByReference(a, b));
     }),
-    { numRuns: 400 },
+    { numRuns: runs(400) },
   );
 });
 
@@ -72,6 +73,6 @@ test('names the same rows as inserted and removed where no row changed', () => {
         );
       },
     ),
-    { numRuns: 400 },
+    { numRuns: runs(400) },
   );
 });

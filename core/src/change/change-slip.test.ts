@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import type { Cell, Snapshot } from '../sheet/sheet.ts';
 import {
@@ -319,7 +320,7 @@ describe('for any two tables', () => {
         const columns = matchedColumns(before, after);
         expect(apply(before, slip, after.area, columns)).toEqual(faces(after));
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -331,7 +332,7 @@ describe('for any two tables', () => {
         const back = new Map([...matchedColumns(before, after)].map(([old, now]) => [now, old]));
         expect(apply(after, inverse(slip), before.area, back)).toEqual(faces(before));
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

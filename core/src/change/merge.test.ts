@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
@@ -151,7 +152,7 @@ describe('for any sheet and any edits', () => {
         const now = withEdits(from, theirs);
         expect(withEdits(now, editsUpon(mergeEdits(from, now, [])))).toEqual(now);
       }),
-      { seed: 1, numRuns: 200 },
+      { seed: 1, numRuns: runs(200) },
     );
   });
 
@@ -163,7 +164,7 @@ describe('for any sheet and any edits', () => {
         expect(merged.every(({ kind }) => kind === 'kept' || kind === 'same')).toBe(true);
         expect(values(withEdits(from, editsUpon(merged)))).toEqual(values(withEdits(from, edits)));
       }),
-      { seed: 2, numRuns: 200 },
+      { seed: 2, numRuns: runs(200) },
     );
   });
 
@@ -179,7 +180,7 @@ describe('for any sheet and any edits', () => {
         const other = withEdits(hers, editsUpon(mergeEdits(from, hers, theirs)));
         expect(values(one)).toEqual(values(other));
       }),
-      { seed: 3, numRuns: 200 },
+      { seed: 3, numRuns: runs(200) },
     );
   });
 
@@ -192,7 +193,7 @@ describe('for any sheet and any edits', () => {
         const twice = editsUpon(mergeEdits(now, now, once));
         expect(values(withEdits(now, twice))).toEqual(values(withEdits(now, once)));
       }),
-      { seed: 4, numRuns: 200 },
+      { seed: 4, numRuns: runs(200) },
     );
   });
 });

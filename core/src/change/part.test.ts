@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
@@ -109,6 +110,6 @@ test('whatever is chosen first, taking the rest after it gives the source; nothi
       const keys = part.cells.map(({ row, column }) => row * 1000 + column);
       expect(keys).toEqual([...new Set(keys)].sort((a, b) => a - b));
     }),
-    { numRuns: 500 },
+    { numRuns: runs(500) },
   );
 });

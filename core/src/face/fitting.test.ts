@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { textWidth } from '../look/fonts/measure.ts';
 import { CELL_PADDING, PLAIN_LETTERS } from '../look/layout.ts';
@@ -71,7 +72,7 @@ describe('a number in a column too narrow for it', () => {
         if (value !== 0) expect(Number(text)).not.toBe(0);
         expect(textWidth(text, letters)).toBeLessThanOrEqual(width - 6 + 1);
       }),
-      { seed: 14, numRuns: 2000 },
+      { seed: 14, numRuns: runs(2000) },
     );
   });
 });

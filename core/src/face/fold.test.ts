@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { layoutTable, type TableLayout } from '../look/layout.ts';
 import { snapshotOf } from '../sheet/snapshot.fixture.ts';
@@ -105,7 +106,7 @@ describe('folding a table', () => {
           }
         },
       ),
-      { seed: 5, numRuns: 300 },
+      { seed: 5, numRuns: runs(300) },
     );
   });
 

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import {
   brokenHeight,
@@ -149,7 +150,7 @@ describe('breaking a flow into pages', () => {
           expect(rest).toBeLessThan(100);
         }
       }),
-      { seed: 11, numRuns: 500 },
+      { seed: 11, numRuns: runs(500) },
     );
   });
 
@@ -172,7 +173,7 @@ describe('breaking a flow into pages', () => {
         });
         expect(onScreen).toEqual(inPrint);
       }),
-      { seed: 12, numRuns: 1000 },
+      { seed: 12, numRuns: runs(1000) },
     );
   });
 
@@ -204,7 +205,7 @@ describe('breaking a flow into pages', () => {
         });
         expect(paginate(unbroken, 100)).toEqual(pages);
       }),
-      { seed: 13, numRuns: 500 },
+      { seed: 13, numRuns: runs(500) },
     );
   });
 });

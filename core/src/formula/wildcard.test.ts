@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { wildcardSearch, wildcardTest } from './wildcard.ts';
 
@@ -43,7 +44,7 @@ describe('wildcards', () => {
         const at = within.slice(start).search(regular(wanted, false));
         expect(wildcardSearch(wanted, within, start)).toBe(at < 0 ? -1 : at + start);
       }),
-      { seed: 4, numRuns: 3000 },
+      { seed: 4, numRuns: runs(3000) },
     );
   });
 

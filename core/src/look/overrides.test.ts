@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { gridOf } from '../sheet/sheet.ts';
 import { snapshotOf } from '../sheet/snapshot.fixture.ts';
@@ -105,7 +106,7 @@ describe('what identifies a row or column', () => {
           for (const key of across) expect(texts(across, findBand(across, key))).toBe(key.text);
         },
       ),
-      { seed: 4, numRuns: 300 },
+      { seed: 4, numRuns: runs(300) },
     );
   });
 
@@ -127,7 +128,7 @@ describe('what identifies a row or column', () => {
         const keys = rowKeys(gridOf(snapshotOf(longer)));
         expect(keys[findBand(keys, wanted)!]!.text).toBe(wanted.text);
       }),
-      { seed: 4, numRuns: 300 },
+      { seed: 4, numRuns: runs(300) },
     );
   });
 });

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { svgPathProperties } from 'svg-path-properties';
 import { type Arc, arcBox, arcPath, circleOf } from './arc.ts';
@@ -70,7 +71,7 @@ describe('an arc', () => {
         expect(Math.abs(Math.min(...ys) - box.y)).toBeLessThan(slack);
         expect(Math.abs(Math.max(...ys) - box.y - box.height)).toBeLessThan(slack);
       }),
-      { numRuns: 50 },
+      { numRuns: runs(50) },
     );
   });
 });

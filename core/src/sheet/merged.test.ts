@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { faceTable } from '../face/table-face.ts';
 import { USUAL_LOOK } from '../look/look.ts';
@@ -166,7 +167,7 @@ describe('merged cells as they are drawn', () => {
           }
         },
       ),
-      { seed: 14, numRuns: 300 },
+      { seed: 14, numRuns: runs(300) },
     );
   });
 });

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { format } from 'numfmt';
 import * as xlsx from 'xlsx';
@@ -79,7 +80,7 @@ test('the short way for common codes shows what the library shows', () => {
         expect(showNumber(value, code)).toBe(format(code, value));
       },
     ),
-    { numRuns: 2_000 },
+    { numRuns: runs(2_000) },
   );
 });
 

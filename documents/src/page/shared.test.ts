@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import * as Y from 'yjs';
 import type { DrawingContent } from '../drawing/content.ts';
@@ -220,7 +221,7 @@ describe('a drawing as a shared type', () => {
             expect(one!.pages.some((each) => each.id === page)).toBe(true);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import * as Y from 'yjs';
 import { readContent } from '../registry.ts';
@@ -179,6 +180,6 @@ it('three people who write at random and meet at random end with the same report
       const letters = (all: string) => [...all].sort().join('');
       expect(letters(line)).toBe(letters(`Plain, bold and plain.${words.join('')}`));
     }),
-    { numRuns: 200 },
+    { numRuns: runs(200) },
   );
 });

@@ -1,5 +1,6 @@
 import { constants, deflateRawSync, inflateRawSync } from 'node:zlib';
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { spliceDeflate } from './splice-deflate.ts';
 
@@ -105,7 +106,7 @@ describe('a part that is packed anew around its change', () => {
           expect(made && inflateRawSync(made).equals(after)).toBe(true);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 });

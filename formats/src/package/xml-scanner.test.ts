@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { SaxesParser } from 'saxes';
 import { XmlError, XmlScanner } from './xml-scanner.ts';
@@ -114,7 +115,7 @@ describe('scanning', () => {
         const text = `\uFEFF<?xml version="1.0" encoding="UTF-8"?>\n<!-- head -->${root}\n`;
         expect(scan(text, size)).toEqual(reference(text));
       }),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 
@@ -148,7 +149,7 @@ describe('scanning', () => {
           }
         },
       ),
-      { numRuns: 600 },
+      { numRuns: runs(600) },
     );
   });
 

@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { Reach } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
@@ -67,7 +68,7 @@ test('cells scattered over a sheet come out the same together and one by one', a
         );
       }
     }),
-    { numRuns: 8 },
+    { numRuns: runs(8) },
   );
   await source.value.close();
 });

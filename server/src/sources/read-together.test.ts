@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Reach } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import { writeDemoSources } from '@tether/demo';
 import { openSource, takeReach, takeReaches } from '@tether/formats';
 import fc from 'fast-check';
@@ -37,7 +38,7 @@ test.each([
           expect(JSON.stringify(together[at])).toBe(JSON.stringify(await takeReach(source, reach)));
         }
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
     await source.close();
   },

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { isoToSerial, serialToIso } from '../../sheet/date.ts';
 import { type ForecastWish, forecastSeries } from './forecast.ts';
@@ -147,7 +148,7 @@ describe('the bounds', () => {
           });
         },
       ),
-      { numRuns: 8 },
+      { numRuns: runs(8) },
     );
   });
 });
@@ -243,7 +244,7 @@ describe('times', () => {
             [value, lower, upper].every(Number.isFinite) && lower <= upper,
         );
       }),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 });

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { PIXELS_PER_POINT, shippedFamily, textWidth, wrapText } from './measure.ts';
 
@@ -80,7 +81,7 @@ describe('breaking text into lines', () => {
           }
         },
       ),
-      { seed: 7, numRuns: 400 },
+      { seed: 7, numRuns: runs(400) },
     );
   });
 });

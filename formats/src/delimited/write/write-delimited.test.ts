@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { type DelimitedReading, ENCODINGS, type Encoding } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import iconv from 'iconv-lite';
 import papaparse from 'papaparse';
@@ -122,6 +123,6 @@ test('random fields of random texts are read back as written by another reader, 
         expect(papaparse.parse<string[]>(done, { delimiter: ',', newline }).data).toEqual(expected);
       },
     ),
-    { seed: 4180, numRuns: 400 },
+    { seed: 4180, numRuns: runs(400) },
   );
 });

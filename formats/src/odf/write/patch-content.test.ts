@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { formatCell } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import * as xlsx from 'xlsx';
 import { plainFormula } from '../read/formula.ts';
@@ -226,6 +227,6 @@ test('random cells of random sheets are read back as written, and all others as 
         expect(done.ok && valuesIn(done.value)).toEqual(expected);
       },
     ),
-    { seed: 26300, numRuns: 150 },
+    { seed: 26300, numRuns: runs(150) },
   );
 });

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import type { Area } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { openSource, type ReadingOptions } from '../../open-source.ts';
 import { buildWorkbook, writeFixture } from '../workbook.fixture.ts';
@@ -67,7 +68,7 @@ describe('what is asked again', () => {
           expect(found.value.cells).toEqual(expected);
         }
       }),
-      { numRuns: 12 },
+      { numRuns: runs(12) },
     );
   });
 

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import { readSheetEvents } from './sheet-events.ts';
 import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
@@ -113,7 +114,7 @@ describe('the byte scan', () => {
       fc.property(sheets, fc.integer({ min: 1, max: 400 }), (xml, size) => {
         expect(scan(xml, size)).toEqual(events(xml));
       }),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 

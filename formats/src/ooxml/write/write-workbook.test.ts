@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { describe, expect, test } from '@jest/globals';
 import { formatCell } from '@tether/core';
+import { runs } from '@tether/core/testing';
 import exceljs from 'exceljs';
 import fc from 'fast-check';
 import { strFromU8, unzipSync } from 'fflate';
@@ -263,6 +264,6 @@ test('random cells of random sheets are read back as written, and all others as 
         expect(byXlsx(bytes, 'Data')).toEqual(expected);
       },
     ),
-    { seed: 17, numRuns: 120 },
+    { seed: 17, numRuns: runs(120) },
   );
 }, 120_000);

@@ -1,4 +1,5 @@
 import { describe, expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import { Schema, type Node as TextNode } from '@tiptap/pm/model';
 import { EditorState, TextSelection } from '@tiptap/pm/state';
 import fc from 'fast-check';
@@ -55,7 +56,7 @@ describe('a text that comes in', () => {
         turnInto(tr, next);
         expect(tr.doc.toJSON()).toEqual(next.toJSON());
       }),
-      { seed: 7, numRuns: 1000 },
+      { seed: 7, numRuns: runs(1000) },
     );
   });
 });

@@ -1,4 +1,5 @@
 import { expect, it } from '@jest/globals';
+import { runs } from '@tether/core/testing';
 import { kindOf, type ReportContent, readContent, sharedText } from '@tether/documents';
 import { Schema, type Node as TextNode } from '@tiptap/pm/model';
 import { EditorState, type Transaction } from '@tiptap/pm/state';
@@ -180,7 +181,7 @@ it('three people edit one report at random, each often offline: all end equal, n
         expect(letters).toBe([...written].sort().join(''));
       }
     }),
-    { seed: 16, numRuns: 200 },
+    { seed: 16, numRuns: runs(200) },
   );
 });
 
