@@ -13,7 +13,7 @@ import { apart } from '../documents/writing/apart.ts';
 import { Drawing } from '../placed/nearness/nearness.ts';
 import { useTethersQuery } from '../state/api.ts';
 import { hasSections } from './pages/orientation.ts';
-import { ReportPages } from './ReportScreen.tsx';
+import { ReportPages } from './ReportPages.tsx';
 import type { ReportSurface } from './report-surface.ts';
 
 /** A report as it will be printed: the sheets alone, and what to do with them. */

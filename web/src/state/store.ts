@@ -22,6 +22,7 @@ export const store = configureStore({
     }).concat(api.middleware, readingApi.middleware),
 });
 
+export type AppStore = typeof store;
 export type RootState = ReturnType<typeof store.getState>;
 export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();
 export const useAppSelector = useSelector.withTypes<RootState>();
