@@ -11,7 +11,7 @@ import {
 import { useCallback, useRef, useState } from 'react';
 import type { Anchor, Surface } from '../documents/surface.ts';
 import type { CarriedCells, Incoming } from '../sources/carried.ts';
-import { api, faultOf, readingApi } from '../state/api.ts';
+import { faultOf, readingApi, tethersApi } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 
 /** What can still be said about cells that came in. */
@@ -54,7 +54,7 @@ export function useIncomingCells(saved: DocumentDetail) {
       const form = cellCount(area) === 1 ? 'value' : 'table';
       const name = suggestName(snapshot);
       const placed = await dispatch(
-        api.endpoints.place.initiate({ documentId, sourceId, reach, name, form }),
+        tethersApi.endpoints.place.initiate({ documentId, sourceId, reach, name, form }),
       );
       if (!placed.data) return faultOf(placed.error);
       put(placed.data);
@@ -117,7 +117,7 @@ export function useIncomingCells(saved: DocumentDetail) {
   const grow = useCallback(
     async (tether: Tether, reach: Reach) => {
       const done = await dispatch(
-        api.endpoints.changeTether.initiate({ id: tether.id, documentId, reach }),
+        tethersApi.endpoints.changeTether.initiate({ id: tether.id, documentId, reach }),
       );
       setOffer(done.error ? { kind: 'failed', fault: faultOf(done.error) } : null);
     },

@@ -2,7 +2,7 @@ import type { Tether } from '@tether/contract';
 import type { Area } from '@tether/core';
 import { useMemo } from 'react';
 import { shallowEqual } from 'react-redux';
-import { api } from '../state/api.ts';
+import { tethersApi } from '../state/api.ts';
 import { useAppSelector } from '../state/store.ts';
 
 /** Where an object's cells stand in its source. */
@@ -22,7 +22,7 @@ export function useObjectCells(objects: readonly Tether[]): ReadonlyMap<string, 
     (state) =>
       state.workbench.alongside === null
         ? NONE
-        : objects.map(({ base }) => api.endpoints.snapshot.select(base)(state).data),
+        : objects.map(({ base }) => tethersApi.endpoints.snapshot.select(base)(state).data),
     shallowEqual,
   );
   return useMemo(() => {

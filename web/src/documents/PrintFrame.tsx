@@ -3,7 +3,7 @@ import { PICTURE_DOTS, type Tether } from '@tether/contract';
 import { ArrowLeft, FileDown, FileImage, Printer, X } from 'lucide-react';
 import { type ReactNode, useEffect, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { api } from '../state/api.ts';
+import { tethersApi } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 import { Button } from '../ui/Button.tsx';
 import { FaultNote } from '../ui/FaultNote.tsx';
@@ -200,7 +200,7 @@ export function useFetched(tethers: Tether[] | undefined): boolean {
     if (!tethers) return;
     const asked = tethers
       .filter(({ placed }) => placed)
-      .map(({ base }) => dispatch(api.endpoints.snapshot.initiate(base)));
+      .map(({ base }) => dispatch(tethersApi.endpoints.snapshot.initiate(base)));
     let isWanted = true;
     void Promise.allSettled(asked).then(() => isWanted && setFetched(true));
     return () => {

@@ -1,7 +1,7 @@
 import type { LedgerAct, LedgerSelection } from '@tether/contract';
 import { useState } from 'react';
 import { ModeFields } from '../modes/ModeFields.tsx';
-import { api } from '../state/api.ts';
+import { ledgerApi } from '../state/api.ts';
 import { useAppDispatch } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
@@ -50,7 +50,10 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
     'ids' in those
       ? those.ids
       : dispatch(
-          api.endpoints.ledgerIds.initiate(those.query, { subscribe: false, forceRefetch: true }),
+          ledgerApi.endpoints.ledgerIds.initiate(those.query, {
+            subscribe: false,
+            forceRefetch: true,
+          }),
         ).unwrap();
   const run = async (what: LedgerAct['act']) => {
     if (!selection) return;
@@ -61,7 +64,7 @@ export function ManyActs({ selection, count, total, isAll, onAll, onDone }: Prop
       const ids = await idsOf(selection);
       return inSteps(ids, (step) =>
         dispatch(
-          api.endpoints.actOnMany.initiate({ selection: { ids: step }, act: what, name }),
+          ledgerApi.endpoints.actOnMany.initiate({ selection: { ids: step }, act: what, name }),
         ).unwrap(),
       );
     });

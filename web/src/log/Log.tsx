@@ -5,8 +5,8 @@ import { inSteps, type ManyState, useManySteps } from '../ledger/many-steps.ts';
 import { WhereFilters } from '../ledger/WhereFilters.tsx';
 import { SlipTable } from '../slip/SlipTable.tsx';
 import {
-  api,
   faultOf,
+  logApi,
   useLayOutMutation,
   useLogQuery,
   useLogSlipQuery,
@@ -43,10 +43,10 @@ export default function Log() {
   const takeBack = (act: string) =>
     void run(async () => {
       const entries = await dispatch(
-        api.endpoints.actEntries.initiate(act, { subscribe: false, forceRefetch: true }),
+        logApi.endpoints.actEntries.initiate(act, { subscribe: false, forceRefetch: true }),
       ).unwrap();
       return inSteps(entries, (step) =>
-        dispatch(api.endpoints.takeBackMany.initiate(step)).unwrap(),
+        dispatch(logApi.endpoints.takeBackMany.initiate(step)).unwrap(),
       );
     });
   return (

@@ -1,6 +1,6 @@
 import type { LiveEvent } from '@tether/contract';
 import { useEffect } from 'react';
-import { api, readingApi } from './api.ts';
+import { api, documentsApi, readingApi } from './api.ts';
 import { databaseChanged, liveChanged } from './connection-slice.ts';
 import { LiveStream } from './live-stream.ts';
 import { useAppDispatch } from './store.ts';
@@ -39,7 +39,7 @@ function staleTags(event: LiveEvent): Tags {
 
 /** Who wrote last, of a document that is open: its text comes another way. */
 function noteWritten({ documentId, version, by }: Extract<LiveEvent, { kind: 'written' }>) {
-  return api.util.updateQueryData('document', documentId, (known) => {
+  return documentsApi.util.updateQueryData('document', documentId, (known) => {
     Object.assign(known, { version, savedBy: by, savedAt: new Date().toISOString() });
   });
 }

@@ -1,5 +1,5 @@
 import type { Tether } from '@tether/contract';
-import { api } from './api.ts';
+import { tethersApi } from './api.ts';
 
 /** Which tether a placed object has: its own, or until a copy is saved that which it was copied from. */
 export interface Placed {
@@ -13,7 +13,7 @@ export interface Placed {
  */
 export function usePlacedTether(documentId: string, placed: Placed): Tether | undefined {
   const { tetherId, copyOf } = placed;
-  const { tether } = api.endpoints.tethers.useQueryState(documentId, {
+  const { tether } = tethersApi.endpoints.tethers.useQueryState(documentId, {
     selectFromResult: ({ data }) => ({
       tether: data?.find(({ id }) => id === tetherId) ?? data?.find(({ id }) => id === copyOf),
     }),

@@ -7,7 +7,7 @@ import type { Surface } from '../documents/surface.ts';
 import { KIND_SCREENS } from '../kinds/kinds.tsx';
 import { SlipTable } from '../slip/SlipTable.tsx';
 import { choiceWithout, keysOf } from '../slip/slip-choice.ts';
-import { api, useSlipQuery } from '../state/api.ts';
+import { tethersApi, useSlipQuery } from '../state/api.ts';
 import { useAppDispatch, useAppSelector } from '../state/store.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { cellFlashed, stripClosed } from '../state/workbench-slice.ts';
@@ -66,7 +66,10 @@ export function ChangeStrip(props: {
       const without = left?.[id];
       if (!without || without.size === 0) continue;
       const slip = await dispatch(
-        api.endpoints.slip.initiate({ id, base, pending: pending ?? '' }, { subscribe: false }),
+        tethersApi.endpoints.slip.initiate(
+          { id, base, pending: pending ?? '' },
+          { subscribe: false },
+        ),
       );
       if (slip.data) choices.set(id, choiceWithout(slip.data, without));
     }

@@ -6,8 +6,8 @@ import { useState } from 'react';
 import { type FixedCell, type Surface, useSurface } from '../documents/surface.ts';
 import { valueText } from '../placed/value-text.ts';
 import {
-  api,
   faultOf,
+  tethersApi,
   usePictureObjectMutation,
   useSetFrozenMutation,
   useTethersQuery,
@@ -42,7 +42,7 @@ export function Freezing({ saved, surface, tether, whyNot }: Props) {
   };
   const asText = async (): Promise<boolean> => {
     const shown = await dispatch(
-      api.endpoints.snapshot.initiate(tether.shown, { subscribe: false }),
+      tethersApi.endpoints.snapshot.initiate(tether.shown, { subscribe: false }),
     );
     if (!shown.data || !surface || !there) {
       if (shown.error) setFault(faultOf(shown.error));

@@ -1,7 +1,7 @@
 import type { Tether } from '@tether/contract';
 import type { Area, Snapshot } from '@tether/core';
 import { typedAs } from '../../placed/typed-as.ts';
-import { api } from '../../state/api.ts';
+import { tethersApi } from '../../state/api.ts';
 import type { RootState } from '../../state/store.ts';
 import { isUnlocked } from './unlocked.ts';
 
@@ -17,7 +17,7 @@ export function cellToType(state: RootState, documentId: string): Place | null {
   if (!picked || picked.tetherId !== selected || picked.row === null || picked.column === null) {
     return null;
   }
-  const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+  const { data: tethers = [] } = tethersApi.endpoints.tethers.select(documentId)(state);
   const tether = tethers.find(({ id }) => id === picked.tetherId);
   if (!tether || tether.unlocked === null || tether.form !== 'table') return null;
   const { tetherId, row, column } = picked;
@@ -32,7 +32,7 @@ const areaOf = (state: RootState, tether: Tether): Area | null =>
   snapshotOf(state, tether)?.area ?? null;
 
 function snapshotOf(state: RootState, { shown, base }: Tether): Snapshot | undefined {
-  const { snapshot } = api.endpoints;
+  const { snapshot } = tethersApi.endpoints;
   const { data = snapshot.select(base)(state).data } = snapshot.select(shown)(state);
   return data;
 }
@@ -43,7 +43,7 @@ export function filledDown(
   documentId: string,
 ): (Place & { letters: string }) | null {
   const place = cellToType(state, documentId);
-  const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+  const { data: tethers = [] } = tethersApi.endpoints.tethers.select(documentId)(state);
   const tether = tethers.find(({ id }) => id === place?.tetherId);
   const snapshot = tether && snapshotOf(state, tether);
   if (!place || !snapshot || place.row === 0) return null;
@@ -75,7 +75,7 @@ export function cellKey(
   if (key === 'Delete' || key === 'Backspace') return { open: { ...place, letters: '' } };
   const step = STEPS[key];
   if (!step) return null;
-  const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+  const { data: tethers = [] } = tethersApi.endpoints.tethers.select(documentId)(state);
   const tether = tethers.find(({ id }) => id === place.tetherId);
   const area = tether && areaOf(state, tether);
   // The key is the cell's all the same: it must not leave the object.

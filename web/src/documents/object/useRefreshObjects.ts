@@ -1,7 +1,7 @@
 import type { Tether } from '@tether/contract';
 import type { Choice, Fault } from '@tether/core';
 import { useState } from 'react';
-import { api, faultOf, useLeaveMutation, useRefreshMutation } from '../../state/api.ts';
+import { faultOf, tethersApi, useLeaveMutation, useRefreshMutation } from '../../state/api.ts';
 import { useAppDispatch } from '../../state/store.ts';
 
 /** Takes or leaves changes of objects, exactly those that were shown; gives and keeps what was refused with its reason. */
@@ -23,7 +23,9 @@ export function useRefreshObjects() {
     const documentIds = new Set(objects.map(({ documentId }) => documentId));
     await Promise.all(
       [...documentIds].map((id) =>
-        dispatch(api.endpoints.tethers.initiate(id, { forceRefetch: true, subscribe: false })),
+        dispatch(
+          tethersApi.endpoints.tethers.initiate(id, { forceRefetch: true, subscribe: false }),
+        ),
       ),
     );
     const not = result.error

@@ -23,7 +23,7 @@ import {
 import { useState } from 'react';
 import { PanelFold } from '../../documents/PanelFold.tsx';
 import { type Surface, useSurface } from '../../documents/surface.ts';
-import { api } from '../../state/api.ts';
+import { tethersApi } from '../../state/api.ts';
 import { NumberField } from '../../ui/fields/NumberField.tsx';
 import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { Tick } from '../../ui/fields/Tick.tsx';
@@ -68,7 +68,7 @@ export function ObjectPlaceFold(props: {
 /** Where a placed object has no room on its page. */
 function ObjectCrowding(props: { documentId: string; surface: PageSurface; tetherId: string }) {
   const { documentId, surface, tetherId } = props;
-  const { data: objects = [] } = api.endpoints.tethers.useQueryState(documentId);
+  const { data: objects = [] } = tethersApi.endpoints.tethers.useQueryState(documentId);
   const thing = useSurface(surface, () => surface.pages.objectThing(tetherId)?.id ?? null);
   return thing ? <CrowdingNotes surface={surface} objects={objects} of={thing} /> : null;
 }

@@ -3,7 +3,7 @@ import { PIXELS_PER_MM } from '@tether/core';
 import type { ReportSettings, RunningLine } from '@tether/documents';
 import { memo } from 'react';
 import { valueText } from '../../placed/value-text.ts';
-import { api, useTethersQuery } from '../../state/api.ts';
+import { tethersApi, useTethersQuery } from '../../state/api.ts';
 import { useAppSelector } from '../../state/store.ts';
 import { type Orientation, type Sheets as Sizes, widest } from './orientation.ts';
 import { fillLine } from './running-line.ts';
@@ -95,7 +95,7 @@ function useHeldValues(
   const values = useAppSelector((state) =>
     named
       .map(({ id, base }) => {
-        const { data } = api.endpoints.snapshot.select(base)(state);
+        const { data } = tethersApi.endpoints.snapshot.select(base)(state);
         return `${id}\u0000${data ? valueText(data, {}) : '…'}`;
       })
       .join('\u0001'),

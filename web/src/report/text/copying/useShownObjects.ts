@@ -1,7 +1,7 @@
 import { headerOf, type TableFace } from '@tether/core';
 import type { Placement } from '@tether/documents';
 import { type RefObject, useCallback } from 'react';
-import { api } from '../../../state/api.ts';
+import { tethersApi } from '../../../state/api.ts';
 import { useAppStore } from '../../../state/store.ts';
 import type { ShownObject } from './copy-out.ts';
 
@@ -17,11 +17,11 @@ export function useShownObjects(
   return useCallback(
     ({ tetherId, copyOf, form }: Placement): ShownObject | null => {
       const state = store.getState();
-      const { data: tethers = [] } = api.endpoints.tethers.select(documentId)(state);
+      const { data: tethers = [] } = tethersApi.endpoints.tethers.select(documentId)(state);
       const tether =
         tethers.find(({ id }) => id === tetherId) ?? tethers.find(({ id }) => id === copyOf);
       if (!tether) return null;
-      const { data: taken } = api.endpoints.snapshot.select(tether.shown)(state);
+      const { data: taken } = tethersApi.endpoints.snapshot.select(tether.shown)(state);
       const face = form === 'table' ? faces.get(tetherId) : undefined;
       const snapshot = face?.snapshot ?? taken;
       const header = snapshot && headerOf(snapshot);
