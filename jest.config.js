@@ -4,7 +4,7 @@ export default {
   // Machines that build are shared: what takes a second on a quiet one can take many.
   testTimeout: 120_000,
   // One more than it takes by itself on two cores: tests wait for databases and processes, and so it is a third quicker.
-  maxWorkers: 2,
+  maxWorkers: 3,
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
     '^.+\\.tsx?$': [

@@ -130,7 +130,7 @@ test('a whole report leaves with its values, captions, references and charts', a
     await clipboard(page);
     await page.getByRole('link', { name: 'Desk', exact: true }).click();
     await page.getByRole('button', { name: 'New document' }).click();
-    await page.getByLabel('Name of the new report').fill('Another report');
+    await page.getByLabel('Name of the new document').fill('Another report');
     await page.keyboard.press('Enter');
     await expect(text(page)).toHaveAccessibleName('Text of Another report');
     await text(page).click();

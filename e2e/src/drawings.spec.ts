@@ -30,7 +30,7 @@ const PLAN = `<svg xmlns="http://www.w3.org/2000/svg" width="26000mm" height="70
 async function newDrawing(page: Page, name: string): Promise<void> {
   await page.getByRole('button', { name: 'New document' }).click();
   await page.getByLabel('Kind').selectOption({ label: 'drawing' });
-  await page.getByLabel('Name of the new drawing').fill(name);
+  await page.getByLabel('Name of the new document').fill(name);
   await page.getByRole('button', { name: 'Create it' }).click();
   await expect(sheet(page)).toBeVisible();
 }

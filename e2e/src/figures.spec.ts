@@ -142,7 +142,7 @@ test('a block that would lose its total leads to a growing one', async ({ produc
 
 test('an empty report has the caret in it', async ({ desk }) => {
   await desk.getByRole('button', { name: 'New document' }).click();
-  await desk.getByLabel('Name of the new report').fill('Spring');
+  await desk.getByLabel('Name of the new document').fill('Spring');
   await desk.keyboard.press('Enter');
   await expect(desk.getByRole('textbox', { name: /Text of/ })).toBeFocused();
   await desk.keyboard.type('The second season');

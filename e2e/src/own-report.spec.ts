@@ -51,7 +51,7 @@ test('a report of one’s own, from nothing to PDF: picture, contents, own table
   desk,
 }) => {
   await desk.getByRole('button', { name: 'New document' }).click();
-  await desk.getByLabel('Name of the new report').fill('Dyke inspection');
+  await desk.getByLabel('Name of the new document').fill('Dyke inspection');
   await desk.keyboard.press('Enter');
   await expect(text(desk)).toBeFocused();
   await desk.keyboard.type('The dyke was walked on the 3rd.');

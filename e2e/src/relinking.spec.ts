@@ -67,7 +67,7 @@ test('a file that went and was changed is offered with the reasons; its objects 
 
   const box = desk.getByRole('dialog');
   const objects = box.getByRole('list', { name: 'Objects' });
-  await expect(objects).toContainText('Other than it shows: 4 cells changed');
+  await expect(objects).toContainText('Different from what it shows: 4 cells changed');
   await expectAccessible(desk);
   // Nothing chosen is nothing done; chosen again it is.
   const tick = objects.getByRole('checkbox', { name: OBJECT });
@@ -177,7 +177,7 @@ test('a report is carried forward to the next quarter: its files are suggested, 
   await expect(counts.getByLabel('becomes').locator('option:checked')).toHaveText(
     'Monitoring/Counts Q4 2026.xlsx',
   );
-  await expect(counts).toContainText('Other than it shows: 4 cells changed');
+  await expect(counts).toContainText('Different from what it shows: 4 cells changed');
   await expectAccessible(desk);
   await box.getByLabel('Its name').fill('Winter monitoring report');
   await box.getByRole('button', { name: 'Carry forward' }).click();

@@ -486,7 +486,7 @@ test('text that could not be saved comes back when the page is opened again', as
 
 test('a new report is made, named and filled', async ({ desk }) => {
   await desk.getByRole('button', { name: 'New document' }).click();
-  await desk.getByLabel('Name of the new report').fill('Winter notes');
+  await desk.getByLabel('Name of the new document').fill('Winter notes');
   await desk.getByRole('button', { name: 'Create it' }).click();
   await expect(header(desk)).toContainText('No objects placed yet');
   await expect(text(desk).getByRole('heading', { name: 'Winter notes' })).toBeVisible();

@@ -22,7 +22,7 @@ const overview = (page: Page): Locator => page.getByRole('navigation', { name: '
 async function deckOfTwo(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'New document' }).click();
   await page.getByLabel('Kind').selectOption({ label: 'slides' });
-  await page.getByLabel('Name of the new slides').fill('Briefing');
+  await page.getByLabel('Name of the new document').fill('Briefing');
   await page.getByRole('button', { name: 'Create it' }).click();
   await expect(canvas(page)).toContainText('Briefing');
   await addSlide(page, 'A title, and words below it');

@@ -158,7 +158,7 @@ test('a full sheet', async ({ browser }) => {
     page.mouse.wheel(0, step % 10 < 5 ? -60 : 60),
   );
   await page.keyboard.up('Control');
-  await page.getByRole('button', { name: 'As wide as there is room' }).click();
+  await page.getByRole('button', { name: 'Fit the width' }).click();
   const table = page.getByRole('table', { name: 'Table 9', exact: true });
   await table.scrollIntoViewIfNeeded();
   await page.waitForFunction(() => {

@@ -211,7 +211,7 @@ test('words are found, also in captions, and replaced one by one or all at once'
   await expectAccessible(report);
   await report.keyboard.press('Enter');
   await expect(bar.getByRole('status')).toHaveText('2 of 4');
-  await bar.getByLabel('Replace by').fill('brook');
+  await bar.getByLabel('Replace with').fill('brook');
   await bar.getByRole('button', { name: 'Replace it' }).click();
   await expect(bar.getByRole('status')).toHaveText('2 of 3');
   await bar.getByRole('button', { name: 'Replace all 3' }).click();
@@ -222,7 +222,7 @@ test('words are found, also in captions, and replaced one by one or all at once'
   await expect(bar.getByRole('status')).toContainText('of 3');
   await report.getByRole('button', { name: 'Undo' }).click();
   await expect(bar.getByRole('status')).toContainText('of 4');
-  await bar.getByRole('button', { name: 'End finding' }).click();
+  await bar.getByRole('button', { name: 'Close find and replace' }).click();
   await expect(bar).toHaveCount(0);
   await expect(text(report).locator('.found')).toHaveCount(0);
 });

@@ -23,7 +23,7 @@ export function CarryBox({ saved, onClose }: { saved: DocumentCard; onClose: () 
   return (
     <QuestionBox isWide title={`Carry “${saved.name}” forward`} onClose={onClose}>
       {error && <FaultNote fault={faultOf(error)} />}
-      {!seen && !error && <p role="status">Looking at its sources …</p>}
+      {!seen && !error && <p role="status">Reading its sources …</p>}
       {seen && <Carrying saved={saved} seen={seen} onClose={onClose} />}
     </QuestionBox>
   );
@@ -101,7 +101,7 @@ function Carrying(props: { saved: DocumentCard; seen: CarrySeen; onClose: () => 
 function Changes({ from, to, document }: { from: string; to: string; document: string }) {
   const { data: seen, error } = useSeeRelinkQuery({ from, to, document });
   if (error) return <FaultNote fault={faultOf(error)} className="mt-2" />;
-  if (!seen) return <p role="status">Looking what each object would take there …</p>;
+  if (!seen) return <p role="status">Checking what each object would take there …</p>;
   return (
     <ul className="mt-2 flex flex-col gap-2 border-l border-hairline pl-3">
       {seen.map((object) => (
@@ -128,7 +128,7 @@ function Came(props: { carried: Carried; name: string; onClose: () => void }) {
       </p>
       {carried.left.length > 0 && (
         <>
-          <h3 className="font-semibold">Tied to the old files still</h3>
+          <h3 className="font-semibold">Still tied to the old files</h3>
           <ul className="list-disc pl-5">
             {carried.left.map((each) => (
               <li key={each.name}>

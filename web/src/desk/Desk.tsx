@@ -180,7 +180,7 @@ function Need({ tether, hold }: { tether: Tether; hold: Hold | null }) {
         {tether.standing === 'adrift' && (
           <Button
             disabled={!isAllowed || isLooking}
-            title={whyNot ?? 'Reads its source anew'}
+            title={whyNot ?? 'Reads its source again'}
             aria-label={`Look again for ${tether.name}`}
             onClick={() => void look(tether.id)}
           >

@@ -96,7 +96,7 @@ function NewDocument({ onCancel }: { onCancel: () => void }) {
       )}
       <div className="flex-1">
         <TextField
-          label={`Name of the new ${kindOf(kind).name}`}
+          label={`Name of the new document`}
           value={name}
           onChange={setName}
           maxLength={200}
@@ -204,7 +204,7 @@ function CardActs({ saved }: { saved: DocumentCard }) {
   );
 }
 
-/** What deleting a document means for what hangs on it. */
+/** What deleting a document means for what depends on it. */
 function DeleteQuestion({ saved, onClose }: { saved: DocumentCard; onClose: () => void }) {
   const { data: tethers } = useTethersQuery(saved.id, { refetchOnMountOrArgChange: true });
   const [remove, { isLoading, error }] = useDeleteDocumentMutation();
@@ -215,7 +215,7 @@ function DeleteQuestion({ saved, onClose }: { saved: DocumentCard; onClose: () =
   return (
     <QuestionBox title={`Delete “${saved.name}”?`} onClose={onClose}>
       {tethers === undefined ? (
-        <p className="text-muted">Looking at what hangs on it …</p>
+        <p className="text-muted">Checking what depends on it …</p>
       ) : placed.length === 0 ? (
         <p>No object stands in it. Nothing else depends on it.</p>
       ) : (

@@ -42,7 +42,7 @@ export function OpenBundleBox({ file, onClose }: { file: File; onClose: () => vo
         <Opening file={file} seen={seen} onClose={onClose} />
       ) : (
         <>
-          {!fault && <p role="status">Looking what it holds …</p>}
+          {!fault && <p role="status">Reading what is in it …</p>}
           {!fault && <SendingBar name={file.name} share={share} />}
           <div className="flex justify-end">
             <Button onClick={onClose}>{fault ? 'Close' : 'Stop'}</Button>

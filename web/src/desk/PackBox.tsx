@@ -13,7 +13,7 @@ export function PackBox({ saved, onClose }: { saved: DocumentCard; onClose: () =
   return (
     <QuestionBox title={`Pack “${saved.name}” with its sources`} onClose={onClose}>
       {error && <FaultNote fault={faultOf(error)} />}
-      {!contents && !error && <p role="status">Looking at its sources …</p>}
+      {!contents && !error && <p role="status">Reading its sources …</p>}
       {contents && (
         <>
           <p>

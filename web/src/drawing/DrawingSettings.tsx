@@ -114,7 +114,7 @@ function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: 
     });
   };
   return (
-    <PanelFold title="Sheet" note={`${sheet.size} ${sheet.isLandscape ? 'lying' : 'upright'}`}>
+    <PanelFold title="Sheet" note={`${sheet.size} ${sheet.isLandscape ? 'landscape' : 'portrait'}`}>
       <div className="flex flex-col gap-2">
         <LineField
           label="Name"
@@ -135,24 +135,24 @@ function SheetFields({ surface, isAllowed }: { surface: PageSurface; isAllowed: 
         />
         <ChoiceField
           label="Way"
-          value={sheet.isLandscape ? 'lying' : 'upright'}
+          value={sheet.isLandscape ? 'landscape' : 'portrait'}
           options={[
-            { value: 'upright', label: 'upright' },
-            { value: 'lying', label: 'lying' },
+            { value: 'portrait', label: 'portrait' },
+            { value: 'landscape', label: 'landscape' },
           ]}
           disabled={!isAllowed}
-          onChange={(way) => change({ isLandscape: way === 'lying' })}
+          onChange={(way) => change({ isLandscape: way === 'landscape' })}
         />
         <div className="flex gap-0.5">
           <IconButton
             icon={ArrowLeft}
-            label="Before the sheet before"
+            label="One place earlier"
             disabled={!isAllowed || at <= 0}
             onClick={() => move(at - 1)}
           />
           <IconButton
             icon={ArrowRight}
-            label="Behind the next sheet"
+            label="One place later"
             disabled={!isAllowed || at === sheets.length - 1}
             onClick={() => move(at + 1)}
           />

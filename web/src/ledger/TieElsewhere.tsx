@@ -18,10 +18,10 @@ export function TieElsewhere({ ids, onClose }: { ids: readonly string[]; onClose
   return (
     <QuestionBox title="Tie chosen objects to another file" onClose={onClose}>
       {error && <FaultNote fault={faultOf(error)} />}
-      {!sources && !error && <p role="status">Looking where they come from …</p>}
+      {!sources && !error && <p role="status">Checking where they come from …</p>}
       {sources && (
         <>
-          <p>They take from several files. Those of which one shall take from another?</p>
+          <p>They come from several files. Which file’s objects should be tied to another?</p>
           <ul className="divide-y divide-hairline overflow-auto" aria-label="Their sources">
             {sources.map(({ id, path, ids: objects }) => (
               <li key={id} className="flex items-center gap-3 py-2">

@@ -2,6 +2,7 @@ import {
   columnWidths,
   describeReach,
   formatArea,
+  PIXELS_PER_MM,
   type Snapshot,
   sheetSize,
   USUAL_LOOK,
@@ -98,9 +99,7 @@ function previewScale(snapshot: Snapshot): number {
   return Math.min(1, PREVIEW_WIDTH / Math.max(1, Math.min(widthOf(snapshot), TEXT_WIDTH * 1.5)));
 }
 
+/** How wide a table stands in any document: the room that there is for it differs by kind. */
 function widthInWords(snapshot: Snapshot): string {
-  const share = widthOf(snapshot) / TEXT_WIDTH;
-  return share > 1
-    ? 'wider than the text on the page'
-    : `${Math.round(share * 100)} % of the text’s width`;
+  return `${Math.round(widthOf(snapshot) / PIXELS_PER_MM)} mm wide`;
 }

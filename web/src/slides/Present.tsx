@@ -55,7 +55,7 @@ export function Present({ saved }: Props) {
       </Tick>
       <p className="-mt-2 text-muted">
         {hold.isPossible
-          ? 'No figure changes before the eyes of others. It is released when you end.'
+          ? 'No figure changes while others watch. It is released when you end.'
           : hold.whyNot}
       </p>
       <Tick isOn={showsSources} onChange={setShowsSources}>
@@ -130,7 +130,7 @@ function useHoldWhile(saved: DocumentDetail, isOn: boolean) {
     isWanted: isWanted || isHeld,
     setWanted,
     isPossible: mayHold && !isHeld && !isOn,
-    whyNot: isHeld ? 'It is held already, and stays so.' : 'Only who may change it can hold it.',
+    whyNot: isHeld ? 'It is held already, and stays so.' : 'Only people who may change it can hold it.',
     begin: () => {
       if (!isWanted || isHeld || !mayHold) return;
       isOurs.current = true;

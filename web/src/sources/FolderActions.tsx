@@ -47,7 +47,7 @@ export function FolderActions({ folder, isOwner }: { folder: SourceFolder; isOwn
               </MenuItem>
               <MenuItem>
                 <button type="button" className={item} onClick={() => setQuestion('place')}>
-                  Where it lies …
+                  Where it is …
                 </button>
               </MenuItem>
               <MenuItem>

@@ -30,11 +30,10 @@ export function FolderPlaceBox({ folder, onClose }: { folder: SourceFolder; onCl
     if (next) setPath(next);
   };
   return (
-    <QuestionBox title={`Where ${folder.name} lies`} onClose={onClose}>
+    <QuestionBox title={`Where ${folder.name} is`} onClose={onClose}>
       <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-3">
         <p className="text-muted">
-          Files are known by where they lie below their folder. When the whole folder was moved, it
-          is said here, once for everything in it.
+          Files are found by their place below the folder. If the whole folder was moved, say so here, once for everything in it.
         </p>
         <PlaceBrowser at={at} onGo={goTo} />
         <TextField
@@ -58,7 +57,7 @@ export function FolderPlaceBox({ folder, onClose }: { folder: SourceFolder; onCl
               isLoading || path.trim() === '' || (!isElsewhere && follows === folder.followsCertain)
             }
           >
-            {isElsewhere ? 'It lies there now' : 'Keep this'}
+            {isElsewhere ? 'It is there now' : 'Keep this'}
           </Button>
         </div>
       </form>
@@ -70,7 +69,7 @@ export function FolderPlaceBox({ folder, onClose }: { folder: SourceFolder; onCl
 function Elsewhere({ id, path }: { id: string; path: string }) {
   const settled = useSettled(path, 300);
   const { data: seen, error, isFetching } = useFolderElsewhereQuery({ id, path: settled });
-  if (isFetching || settled !== path) return <p role="status">Looking what lies there …</p>;
+  if (isFetching || settled !== path) return <p role="status">Checking what is there …</p>;
   if (error) return <FaultNote fault={faultOf(error)} />;
   if (!seen) return null;
   if (seen.tied === 0) return <p>Nothing is tied to a file of it.</p>;

@@ -301,7 +301,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
         </section>
         {sheet.rules && sheet.rules.oddities.length > 0 && (
           <section>
-            <h2 className="text-[15px] font-semibold">Odd in this file</h2>
+            <h2 className="text-[15px] font-semibold">Unusual in this file</h2>
             <Warnings
               warnings={sheet.rules.oddities
                 .slice(0, SHOWN_ODDITIES)

@@ -36,7 +36,7 @@ function Sources({ saved, close }: { saved: DocumentDetail; close: () => void })
   const [refused, setRefused] = useState<WriteOutcome['refused']>([]);
   const { data: me } = useMeQuery();
   const { isAllowed, whyNot } = useMayChange();
-  if (!sources) return <p className="text-muted">Looking what writing would do …</p>;
+  if (!sources) return <p className="text-muted">Checking what writing would change …</p>;
   const able = sources.filter(({ token }) => token !== null);
   const cells = able.reduce((sum, each) => sum + each.cells, 0);
   const isHeld = saved.hold !== null;

@@ -131,7 +131,7 @@ const said = (face: Face | null) => (face === null || face.text === '' ? 'nothin
 function Edits({ saved, tether }: { saved: DocumentDetail; tether: Tether }) {
   const key = `${tether.shown} ${tether.pending ?? ''} ${tether.standing}`;
   const { data: seen } = useEditsQuery({ id: tether.id, key });
-  if (!seen) return <p className="text-muted">Looking what writing would do …</p>;
+  if (!seen) return <p className="text-muted">Checking what writing would change …</p>;
   return (
     <>
       <ul className="flex flex-col divide-y divide-hairline border-y border-hairline">

@@ -2,7 +2,7 @@ import { MOST_COMMENT } from '@tether/documents';
 import { type KeyboardEvent, type ReactNode, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 
-/** Takes what somebody says; Enter with Ctrl sends it. */
+/** Takes what somebody says; Ctrl+Enter sends it. */
 export function CommentField(props: {
   label: string;
   action: string;
@@ -29,7 +29,7 @@ export function CommentField(props: {
       <textarea
         aria-label={label}
         placeholder={label}
-        title="Enter with Ctrl sends it"
+        title="Ctrl+Enter sends it"
         value={words}
         rows={isFirst ? 4 : 2}
         maxLength={MOST_COMMENT}

@@ -102,7 +102,7 @@ export function OwnFields(props: { surface: PageSurface; thing: Thing; isAllowed
     case 'picture':
       return (
         <TextField
-          label="What it shows, for those who do not see it"
+          label="What it shows, for people who cannot see it"
           value={thing.alt}
           maxLength={2000}
           disabled={!isAllowed}

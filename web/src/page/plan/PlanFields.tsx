@@ -82,7 +82,7 @@ export function PlanFields(props: { surface: PageSurface; thing: ViewThing; isAl
       </Tick>
       <PlanLayers thing={thing} isAllowed={isAllowed} onChange={(without) => set({ without })} />
       <TextField
-        label="What it shows, for those who do not see it"
+        label="What it shows, for people who cannot see it"
         value={thing.alt}
         maxLength={2000}
         disabled={!isAllowed}

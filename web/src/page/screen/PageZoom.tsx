@@ -62,13 +62,13 @@ export function PageZoom(props: {
       />
       <IconButton
         icon={MoveHorizontal}
-        label="As wide as there is room"
+        label="Fit the width"
         className="size-6"
         onClick={() => dispatch(zoomed('width'))}
       />
       <IconButton
         icon={Scan}
-        label="What is chosen, as large as there is room"
+        label="Fit what is chosen"
         className="size-6"
         disabled={!hasChosen}
         onClick={toChosen}

@@ -24,7 +24,7 @@ export function ZoomControl({ scale }: { scale: number }) {
       />
       <button
         type="button"
-        title="As wide as there is room"
+        title="Fit the width"
         className="h-6 w-9 text-center text-sm tabular-nums hover:bg-mist"
         onClick={() => dispatch(zoomed('fit'))}
       >

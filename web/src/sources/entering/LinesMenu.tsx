@@ -97,7 +97,7 @@ function Question(props: { sourceId: string; hash: string; offer: Offer; onClose
   };
   return (
     <QuestionBox title={words} onClose={onClose}>
-      {isFetching && <p role="status">Looking what follows …</p>}
+      {isFetching && <p role="status">Checking what depends on it …</p>}
       {seen && !error && (
         <ul className="flex list-disc flex-col gap-1 pl-5">
           {seen.taken > 0 && <li>{counted(seen.taken, 'filled cell')} will be gone.</li>}

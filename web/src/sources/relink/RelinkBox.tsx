@@ -120,7 +120,7 @@ function Objects(props: {
   };
   return (
     <>
-      {!seen && !error && <p role="status">Looking what each object would take there …</p>}
+      {!seen && !error && <p role="status">Checking what each object would take there …</p>}
       {seen?.length === 0 && <p className="text-muted">No object takes from this source.</p>}
       {seen && seen.length > 0 && (
         <ul className="min-h-0 flex-1 divide-y divide-hairline overflow-auto" aria-label="Objects">

@@ -89,9 +89,9 @@ function TableActs({ editor }: { editor: Editor }) {
         Figures of this column at its right side
       </Act>
       <hr className="my-1 border-hairline" />
-      <Act onClick={act((chain) => chain.toggleHeaderRow())}>First row is a header, or not</Act>
+      <Act onClick={act((chain) => chain.toggleHeaderRow())}>Header row on or off</Act>
       <Act onClick={act((chain) => chain.toggleHeaderColumn())}>
-        First column is a header, or not
+        Header column on or off
       </Act>
       <Act isOff={!can.merge} onClick={act((chain) => chain.mergeCells())}>
         Merge the marked cells

@@ -69,22 +69,22 @@ export function FindBar(props: { editor: Editor; onClose: () => void }) {
       </span>
       <IconButton
         icon={ArrowUp}
-        label="The one before"
+        label="Previous match"
         disabled={count === 0}
         onClick={() => go(-1)}
       />
       <IconButton
         icon={ArrowDown}
-        label="The next one"
+        label="Next match"
         disabled={count === 0}
         onClick={() => go(1)}
       />
       <Tick isOn={withCase} onChange={setWithCase}>
-        Capitals as typed
+        Match capitals
       </Tick>
       <input
-        aria-label="Replace by"
-        placeholder="Replace by"
+        aria-label="Replace with"
+        placeholder="Replace with"
         name="other"
         value={other}
         onChange={(event) => setOther(event.target.value)}
@@ -96,7 +96,7 @@ export function FindBar(props: { editor: Editor; onClose: () => void }) {
       <Button disabled={count === 0} onClick={() => replace('all')}>
         Replace all {count > 0 ? count : ''}
       </Button>
-      <IconButton icon={X} label="End finding" className="ml-auto" onClick={onClose} />
+      <IconButton icon={X} label="Close find and replace" className="ml-auto" onClick={onClose} />
     </search>
   );
 }

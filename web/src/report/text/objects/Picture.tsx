@@ -31,7 +31,7 @@ export function Picture({ node, selected, editor, getPos, updateAttributes }: No
     >
       <img
         src={pictureAddress(hash)}
-        alt={alt || 'Picture; nobody has said yet what it shows'}
+        alt={alt || 'Picture without a description yet'}
         {...size}
         {...(isCaptioned
           ? {
@@ -103,7 +103,7 @@ function PictureBar(props: {
           ref={field}
           value={words}
           maxLength={500}
-          placeholder="For who cannot see it"
+          placeholder="For readers who cannot see it"
           className="min-w-0 flex-1 rounded-box border border-hairline px-2 py-0.5"
           onChange={({ target }) => setWords(target.value)}
           onBlur={() => onAlt(words.trim())}
