@@ -117,6 +117,18 @@ const FAULTS = {
     `“${p.name}” did not arrive whole.`,
     'Nothing was kept of it: try again.',
   ],
+  'upload-no-room': (p: { name: string }) => [
+    `There is no room left on the disk for “${p.name}”.`,
+    'Nothing was kept of it. Make room on the server, then try again.',
+  ],
+  'upload-not-kept': (p: { name: string; why: string }) => [
+    `“${p.name}” arrived and could not be kept: ${p.why}.`,
+    'Nothing was kept of it. Ask whoever looks after the server.',
+  ],
+  'folder-read-only': (p: { folder: string }) => [
+    `The source folder “${p.folder}” may not be written to.`,
+    'Ask whoever looks after the folder, or use another one.',
+  ],
   'upload-too-large': (p: { name: string; limit: string }) => [
     `“${p.name}” is larger than ${p.limit}.`,
     'Put the file into the folder by another way, or split it.',

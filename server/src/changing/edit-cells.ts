@@ -82,7 +82,7 @@ export async function setWritesAtOnce(
     const summary = writesAtOnce
       ? 'What is corrected in the document is written into the source at once.'
       : 'What is corrected in the document waits until somebody writes it into the source.';
-    await insertLog(tx, [await logOf(tx, row, { kind: 'unlocked', personId, summary })]);
+    await insertLog(tx, [await logOf(tx, row, { kind: 'writing switched', personId, summary })]);
     await announceTethers(tx, [row]);
     return ok(null);
   });
@@ -102,7 +102,7 @@ async function writeAtOnce(means: Means, personId: string, id: string): Promise<
 async function logOf(
   tx: Means['db'],
   row: TetherRow,
-  said: { kind: 'locked' | 'unlocked' | 'edited'; personId: string; summary: string },
+  said: { kind: 'locked' | 'unlocked' | 'writing switched' | 'edited'; personId: string; summary: string },
 ) {
   const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
   return {

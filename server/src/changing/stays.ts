@@ -21,7 +21,7 @@ export async function letStay(
     const { shownPath } = (await findRules(tx, [id])).get(id)!;
     await insertLog(tx, [
       {
-        kind: 'reach followed',
+        kind: 'stays',
         personId,
         documentId: row.documentId,
         tetherId: id,

@@ -27,7 +27,7 @@ import { documentsUsingFolder, forgetFolderTethers, tiedPaths } from '../db/teth
 import { announce } from '../events/announce.ts';
 import type { SourceKeeper } from './keeper.ts';
 import type { Means } from './means.ts';
-import { TooLarge, takeIn } from './take-in.ts';
+import { takeIn, whyNotKept } from './take-in.ts';
 import { isSourcePath } from './watcher.ts';
 
 /** What work on the folders themselves needs besides. */
@@ -169,7 +169,7 @@ export async function removeFolder(
 
 /**
  * Puts a file that arrives as a stream into a folder, whole or not at all; a file that is there already stays. Faults:
- * `not-found`, `file-kind-unknown`, `file-exists`, `folder-offline`, `upload-cut-short`, `upload-too-large`.
+ * `not-found`, `file-kind-unknown`, `upload-too-large`, and those of `whyNotKept`.
  */
 export async function putFile(
   services: Pick<FolderMeans, 'db' | 'keeper'>,
@@ -198,13 +198,7 @@ export async function putFile(
     services.keeper.onFile(folder, name);
     return ok(null);
   } catch (error) {
-    const { code } = error as NodeJS.ErrnoException;
-    if (error instanceof TooLarge) return fail('upload-too-large', { name, limit: '200 MB' });
-    if (code === 'EEXIST') return fail('file-exists', { path: name });
-    if (code === 'ENOENT' || code === 'EACCES' || code === 'EROFS') {
-      return fail('folder-offline', { folder: folder.name });
-    }
-    return fail('upload-cut-short', { name });
+    return { ok: false, fault: whyNotKept(error, { name, limit: '200 MB', folder: folder.name }) };
   } finally {
     await rm(waiting, { force: true });
   }

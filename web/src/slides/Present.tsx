@@ -130,7 +130,9 @@ function useHoldWhile(saved: DocumentDetail, isOn: boolean) {
     isWanted: isWanted || isHeld,
     setWanted,
     isPossible: mayHold && !isHeld && !isOn,
-    whyNot: isHeld ? 'It is held already, and stays so.' : 'Only people who may change it can hold it.',
+    whyNot: isHeld
+      ? 'It is held already, and stays so.'
+      : 'Only people who may change it can hold it.',
     begin: () => {
       if (!isWanted || isHeld || !mayHold) return;
       isOurs.current = true;

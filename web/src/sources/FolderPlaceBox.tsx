@@ -33,7 +33,8 @@ export function FolderPlaceBox({ folder, onClose }: { folder: SourceFolder; onCl
     <QuestionBox title={`Where ${folder.name} is`} onClose={onClose}>
       <form onSubmit={(event) => void submit(event)} className="flex flex-col gap-3">
         <p className="text-muted">
-          Files are found by their place below the folder. If the whole folder was moved, say so here, once for everything in it.
+          Files are found by their place below the folder. If the whole folder was moved, say so
+          here, once for everything in it.
         </p>
         <PlaceBrowser at={at} onGo={goTo} />
         <TextField

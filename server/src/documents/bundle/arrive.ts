@@ -3,11 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { MAX_BUNDLE_BYTES } from '@tether/contract';
-import { fail, type Result } from '@tether/core';
-import { TooLarge, takeIn } from '../../sources/take-in.ts';
+import type { Result } from '@tether/core';
+import { takeIn, whyNotKept } from '../../sources/take-in.ts';
 import type { Arrived } from './open.ts';
 
-/** Takes in a bundle as it arrives, for as long as `use` has to do with it. Faults: `upload-too-large`, `upload-cut-short`, and those of `use`. */
+/** Takes in a bundle as it arrives, for as long as `use` has to do with it. Faults: those of `whyNotKept` and of `use`. */
 export async function withArrived<T>(
   body: Readable,
   name: string,
@@ -19,8 +19,7 @@ export async function withArrived<T>(
     try {
       await takeIn(body, path, MAX_BUNDLE_BYTES);
     } catch (error) {
-      if (error instanceof TooLarge) return fail('upload-too-large', { name, limit: '1 GB' });
-      return fail('upload-cut-short', { name });
+      return { ok: false, fault: whyNotKept(error, { name, limit: '1 GB' }) };
     }
     return await use({ path, name });
   } finally {

@@ -39,6 +39,7 @@ import {
 import { insertTether, type TetherRow } from '../../db/tethers.ts';
 import { showEdits } from '../../following/show-edits.ts';
 import type { Means } from '../../sources/means.ts';
+import { whyNotKept } from '../../sources/take-in.ts';
 import { isSourcePath } from '../../sources/watcher.ts';
 import { type PackedSnapshot, packSnapshot } from '../../storage/packed.ts';
 import { copyName, makeDocument } from '../save.ts';
@@ -191,9 +192,9 @@ async function unpack(
     }
     return ok(copies);
   } catch (error) {
-    const code = (error as NodeJS.ErrnoException).code;
-    if (code === undefined) throw error;
-    return fail('folder-offline', { folder: to.folder.name });
+    if ((error as NodeJS.ErrnoException).code === undefined) throw error;
+    const { name, folder } = to;
+    return { ok: false, fault: whyNotKept(error, { name, limit: '1 GB', folder: folder.name }) };
   }
 }
 

@@ -19,7 +19,9 @@ export function Outcome({ object }: { object: RelinkSeen }) {
           <span className="font-semibold text-behind">look whether this is it</span>
         )}
       </p>
-      <p>{summary === null ? 'It shows the same there.' : `Different from what it shows: ${summary}`}</p>
+      <p>
+        {summary === null ? 'It shows the same there.' : `Different from what it shows: ${summary}`}
+      </p>
       {reasons.length > 0 && <p className="text-muted">{reasons.join(' ')}</p>}
     </div>
   );

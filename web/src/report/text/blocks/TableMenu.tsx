@@ -90,9 +90,7 @@ function TableActs({ editor }: { editor: Editor }) {
       </Act>
       <hr className="my-1 border-hairline" />
       <Act onClick={act((chain) => chain.toggleHeaderRow())}>Header row on or off</Act>
-      <Act onClick={act((chain) => chain.toggleHeaderColumn())}>
-        Header column on or off
-      </Act>
+      <Act onClick={act((chain) => chain.toggleHeaderColumn())}>Header column on or off</Act>
       <Act isOff={!can.merge} onClick={act((chain) => chain.mergeCells())}>
         Merge the marked cells
       </Act>
