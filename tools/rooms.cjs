@@ -68,7 +68,7 @@ const ROOMS = {
     'app demo',
     'engine',
     'serve',
-    'main host',
+    'main host testing',
   ],
   web: [
     'ui',
@@ -85,6 +85,17 @@ const ROOMS = {
     'desk',
     'app',
     'main',
+  ],
+  'server/src/sources': [
+    'stamp locate take-in',
+    'settle copy-file',
+    'reading writing',
+    'means',
+    'reshow',
+    'look',
+    'asking',
+    'watching',
+    'folders',
   ],
   'web/src/page': [
     'surface',

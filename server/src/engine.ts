@@ -10,10 +10,10 @@ import { EventHub } from './events/hub.ts';
 import { JobQueue } from './jobs/queue.ts';
 import { JobRunner } from './jobs/runner.ts';
 import { Locks } from './locks/locks.ts';
-import { SourceKeeper } from './sources/keeper.ts';
 import { lookAsked, noteContents } from './sources/look.ts';
-import { followCertain, followMoved } from './sources/moved.ts';
-import { Readings } from './sources/readings.ts';
+import { Readings } from './sources/reading/readings.ts';
+import { SourceKeeper } from './sources/watching/keeper.ts';
+import { followCertain, followMoved } from './sources/watching/moved.ts';
 import { tell } from './tell.ts';
 import type { WorkThreads } from './work-threads.ts';
 

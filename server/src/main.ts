@@ -7,7 +7,7 @@ import { Engine } from './engine.ts';
 import { Locks } from './locks/locks.ts';
 import { startPrinter } from './outputs/printer.ts';
 import { serve } from './serve.ts';
-import { startReader } from './sources/reader.ts';
+import { startReader } from './sources/reading/reader.ts';
 import { surviveLostConnections } from './survive.ts';
 import { tell } from './tell.ts';
 import { startWorkThreads, stopWorkThreads } from './work-threads.ts';

@@ -2,8 +2,8 @@ import type { Office } from '@tether/demo';
 import type { Writing } from './documents/writing.ts';
 import type { EventHub } from './events/hub.ts';
 import type { Printer } from './outputs/printer.ts';
-import type { SourceKeeper } from './sources/keeper.ts';
 import type { Means } from './sources/means.ts';
+import type { SourceKeeper } from './sources/watching/keeper.ts';
 
 /** What the rooms of the server work with, handed to the routes. */
 export interface Services extends Means {

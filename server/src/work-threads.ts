@@ -1,6 +1,6 @@
 import { type Comparer, startComparer } from './following/comparer.ts';
-import { type SourceReader, startReader } from './sources/reader.ts';
-import { type SourceWriter, startWriter } from './sources/writer.ts';
+import { type SourceReader, startReader } from './sources/reading/reader.ts';
+import { type SourceWriter, startWriter } from './sources/writing/writer.ts';
 
 /** The threads in which a process reads, compares and writes, so that it answers meanwhile. */
 export interface WorkThreads {

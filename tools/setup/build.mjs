@@ -46,9 +46,9 @@ async function buildServer() {
     entryPoints: {
       'server/dist/main': join(ROOT, 'server/src/main.ts'),
       'server/dist/host': join(ROOT, 'server/src/host.ts'),
-      'server/dist/read-file': join(ROOT, 'server/src/sources/read-file.ts'),
+      'server/dist/read-file': join(ROOT, 'server/src/sources/reading/read-file.ts'),
       'server/dist/compare-packed': join(ROOT, 'server/src/following/compare-packed.ts'),
-      'server/dist/write-file': join(ROOT, 'server/src/sources/write-file.ts'),
+      'server/dist/write-file': join(ROOT, 'server/src/sources/writing/write-file.ts'),
       'cli/dist/main': join(ROOT, 'cli/src/main.ts'),
     },
     outdir: ROOT,

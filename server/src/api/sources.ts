@@ -30,15 +30,15 @@ import { STEPS } from '../changing/steps/registry.ts';
 import { describeFolders, searchHeadings } from '../db/sources.ts';
 import { listSourceUses } from '../db/tethers.ts';
 import type { Services } from '../services.ts';
-import { findCandidates } from '../sources/candidates.ts';
+import { findCandidates } from '../sources/asking/candidates.ts';
 import {
   changeReading,
   previewReach,
   readCells,
   readChart,
   readContents,
-} from '../sources/contents.ts';
-import { findCells } from '../sources/find-cells.ts';
+} from '../sources/asking/contents.ts';
+import { findCells } from '../sources/asking/find-cells.ts';
 import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, parseRequest } from './respond.ts';
 

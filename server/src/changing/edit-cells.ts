@@ -28,7 +28,7 @@ import { mergedEdits, showEdits } from '../following/show-edits.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { heldOrFrozen, planEdits, reshow, whereOf } from '../sources/reshow.ts';
-import { type FileWritten, type Passed, said } from '../sources/written.ts';
+import { type FileWritten, type Passed, said } from '../sources/writing/written.ts';
 import { unpackSnapshot } from '../storage/packed.ts';
 import { refreshTethers } from './refresh.ts';
 import { doStep } from './step.ts';
@@ -102,7 +102,11 @@ async function writeAtOnce(means: Means, personId: string, id: string): Promise<
 async function logOf(
   tx: Means['db'],
   row: TetherRow,
-  said: { kind: 'locked' | 'unlocked' | 'writing switched' | 'edited'; personId: string; summary: string },
+  said: {
+    kind: 'locked' | 'unlocked' | 'writing switched' | 'edited';
+    personId: string;
+    summary: string;
+  },
 ) {
   const { shownPath } = (await findRules(tx, [row.id])).get(row.id)!;
   return {

@@ -32,7 +32,7 @@ import {
   type Passed,
   said,
   type WishedCell,
-} from '../sources/written.ts';
+} from '../sources/writing/written.ts';
 import { doStep } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 

@@ -5,7 +5,7 @@ import { findEntries } from '../db/entries.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { whereOf } from '../sources/reshow.ts';
-import type { LinesWritten } from '../sources/written.ts';
+import type { LinesWritten } from '../sources/writing/written.ts';
 import { doStep } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 

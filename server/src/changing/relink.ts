@@ -4,9 +4,9 @@ import { findPacked } from '../db/snapshots.ts';
 import { findSource } from '../db/sources.ts';
 import { findTethers, listSourceUses, type TetherRow } from '../db/tethers.ts';
 import type { Followed } from '../following/followed.ts';
-import { readNow } from '../sources/contents.ts';
+import { readNow } from '../sources/asking/contents.ts';
 import type { Means } from '../sources/means.ts';
-import type { Anchored } from '../sources/reading.ts';
+import type { Anchored } from '../sources/reading/reading.ts';
 import { type Done, doStep } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 

@@ -6,7 +6,7 @@ import { mergedEdits } from '../following/show-edits.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { heldOrFrozen, planCells, whereOf } from '../sources/reshow.ts';
-import type { FileWritten, WishedCell } from '../sources/written.ts';
+import type { FileWritten, WishedCell } from '../sources/writing/written.ts';
 import { isOurs } from './edit-cells.ts';
 import { refreshTethers } from './refresh.ts';
 import { doStep } from './step.ts';

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, jest, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import pg from 'pg';
-import { startTestServer } from '../testing.fixture.ts';
+import { startTestServer } from '../testing/testing.fixture.ts';
 import { CONNECTIONS } from './database.ts';
 
 let server: Awaited<ReturnType<typeof startTestServer>>;

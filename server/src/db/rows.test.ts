@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { eq } from 'drizzle-orm';
-import { startTestServer } from '../testing.fixture.ts';
+import { startTestServer } from '../testing/testing.fixture.ts';
 import type { Database } from './database.ts';
 import { insertRows, isOneOf, updateRows } from './rows.ts';
 import { logEntries, tethers } from './schema.ts';

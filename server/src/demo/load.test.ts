@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { insertDocument } from '../db/documents.ts';
 import { insertFolder } from '../db/sources.ts';
-import { startTestServer } from '../testing.fixture.ts';
+import { startTestServer } from '../testing/testing.fixture.ts';
 import { listOwn } from './load.ts';
 
 let server: Awaited<ReturnType<typeof startTestServer>>;

@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import pg from 'pg';
-import { dropDatabase, eventually, query } from '../testing.fixture.ts';
+import { dropDatabase, eventually, query } from '../testing/testing.fixture.ts';
 import { announce, signal } from './announce.ts';
 import { DatabaseFeed } from './feed.ts';
 

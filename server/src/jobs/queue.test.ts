@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import { listFolderSources, listFolders } from '../db/sources.ts';
-import { eventually, startTestServer } from '../testing.fixture.ts';
+import { eventually, startTestServer } from '../testing/testing.fixture.ts';
 import { QUEUES } from './queue.ts';
 
 let server: Awaited<ReturnType<typeof startTestServer>>;

@@ -1,6 +1,6 @@
 import { afterAll, afterEach, describe, expect, test } from '@jest/globals';
 import pg from 'pg';
-import { eventually } from '../testing.fixture.ts';
+import { eventually } from '../testing/testing.fixture.ts';
 import { Locks } from './locks.ts';
 
 const url = process.env.TEST_DATABASE_URL!;

@@ -11,7 +11,7 @@ import {
 } from '../db/tethers.ts';
 import { announceTethers } from '../following/follow.ts';
 import { takeStates } from '../following/take-states.ts';
-import { takeNow } from '../sources/contents.ts';
+import { takeNow } from '../sources/asking/contents.ts';
 import { sourceKey } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 

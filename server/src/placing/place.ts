@@ -7,7 +7,7 @@ import { insertLog } from '../db/log.ts';
 import { storePacked } from '../db/snapshots.ts';
 import { describeTethers, insertTether } from '../db/tethers.ts';
 import { announceTethers } from '../following/follow.ts';
-import { takeNow } from '../sources/contents.ts';
+import { takeNow } from '../sources/asking/contents.ts';
 import { sourceKey } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 

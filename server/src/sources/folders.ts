@@ -25,10 +25,10 @@ import {
 } from '../db/sources.ts';
 import { documentsUsingFolder, forgetFolderTethers, tiedPaths } from '../db/tethers.ts';
 import { announce } from '../events/announce.ts';
-import type { SourceKeeper } from './keeper.ts';
 import type { Means } from './means.ts';
 import { takeIn, whyNotKept } from './take-in.ts';
-import { isSourcePath } from './watcher.ts';
+import type { SourceKeeper } from './watching/keeper.ts';
+import { isSourcePath } from './watching/watcher.ts';
 
 /** What work on the folders themselves needs besides. */
 interface FolderMeans extends Means {

@@ -4,7 +4,7 @@ import { findSource, findSources, type SourceRow, setStamp, storeNotes } from '.
 import { announce } from '../events/announce.ts';
 import { locate } from './locate.ts';
 import type { Means } from './means.ts';
-import type { BegunReading, SeenFile } from './readings.ts';
+import type { BegunReading, SeenFile } from './reading/readings.ts';
 import { reshowSource } from './reshow.ts';
 import { settle } from './settle.ts';
 import { stampOf } from './stamp.ts';

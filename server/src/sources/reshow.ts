@@ -13,7 +13,7 @@ import {
 } from '../following/show-edits.ts';
 import { locate } from './locate.ts';
 import type { Means } from './means.ts';
-import type { FileWritten, WishedCell, WritingTask } from './written.ts';
+import type { FileWritten, WishedCell, WritingTask } from './writing/written.ts';
 
 /** Where a source lies, for writing into it. */
 export type WriteWhere = Pick<WritingTask, 'path' | 'shownPath' | 'reading'>;

@@ -9,9 +9,9 @@ import {
 } from '@tether/core';
 import { scanXml, truth } from '../../package/xml.ts';
 import { MAX_COMPUTED_CELLS } from '../../source.ts';
-import { isUncomputed } from './cells.ts';
-import { SharedFormulas } from './shared-formulas.ts';
-import type { SheetVisitor } from './sheet-scan.ts';
+import { isUncomputed } from './sheet/cells.ts';
+import { SharedFormulas } from './sheet/shared-formulas.ts';
+import type { SheetVisitor } from './sheet/sheet-scan.ts';
 import { unescapeText } from './text.ts';
 
 /** Gathers the values and formulas of a sheet as they stand in the file. */

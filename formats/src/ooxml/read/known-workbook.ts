@@ -1,4 +1,4 @@
-import type { SheetFrame } from './sheet-frame.ts';
+import type { SheetFrame } from './sheet/sheet-frame.ts';
 
 /** Of so many files something is remembered, of those that were asked for last. */
 const MOST_FILES = 32;

@@ -31,16 +31,16 @@ import { guard } from '../../package/guard.ts';
 import { PackageFile } from '../../package/package-file.ts';
 import { countConditions, SheetValues, withConditions } from '../../rules/conditions.ts';
 import type { OpenSource, SheetFormulas } from '../../source.ts';
-import { CellBuilder, isUncomputed, numberDresses } from './cells.ts';
 import { readCharts } from './charts.ts';
 import { arrayFormulasIn, FormulaReading, FormulaSearch } from './formulas.ts';
 import { KnownWorkbook } from './known-workbook.ts';
 import { placeKey, readNotes } from './notes.ts';
-import { CellOrder, inOrder, OddCells } from './odd-cells.ts';
 import { type Relationship, readRelationships, relationshipsOf } from './relationships.ts';
-import { SharedFormulas, WaitingCell } from './shared-formulas.ts';
 import { SharedStrings } from './shared-strings.ts';
-import { readSheetEvents } from './sheet-events.ts';
+import { CellBuilder, isUncomputed, numberDresses } from './sheet/cells.ts';
+import { CellOrder, inOrder, OddCells } from './sheet/odd-cells.ts';
+import { SharedFormulas, WaitingCell } from './sheet/shared-formulas.ts';
+import { readSheetEvents } from './sheet/sheet-events.ts';
 import {
   columnBands,
   EMPTY_FRAME,
@@ -49,8 +49,8 @@ import {
   rowBand,
   rowHeights,
   type SheetFrame,
-} from './sheet-frame.ts';
-import { OddSheet, SheetScan, type SheetVisitor } from './sheet-scan.ts';
+} from './sheet/sheet-frame.ts';
+import { OddSheet, SheetScan, type SheetVisitor } from './sheet/sheet-scan.ts';
 import { parseStyles, type StylesPart } from './styles.ts';
 import { readTables, type SheetTable } from './tables.ts';
 import { unescapeText } from './text.ts';

@@ -1,6 +1,6 @@
 import { ok, type Result } from '@tether/core';
 import type { PackageFile } from '../../package/package-file.ts';
-import { OddSheet, plainText } from './sheet-scan.ts';
+import { OddSheet, plainText } from './sheet/sheet-scan.ts';
 import { parseSharedStrings, unescapeText } from './text.ts';
 
 const OPEN = Buffer.from('<si');

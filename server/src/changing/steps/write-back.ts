@@ -5,7 +5,7 @@ import { findSource } from '../../db/sources.ts';
 import { findTethers } from '../../db/tethers.ts';
 import { announce } from '../../events/announce.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import { said, type WishedCell, type WrittenCell } from '../../sources/written.ts';
+import { said, type WishedCell, type WrittenCell } from '../../sources/writing/written.ts';
 import type { Step } from '../step.ts';
 
 const passedSchema = z.union([

@@ -40,7 +40,7 @@ import { insertTether, type TetherRow } from '../../db/tethers.ts';
 import { showEdits } from '../../following/show-edits.ts';
 import type { Means } from '../../sources/means.ts';
 import { whyNotKept } from '../../sources/take-in.ts';
-import { isSourcePath } from '../../sources/watcher.ts';
+import { isSourcePath } from '../../sources/watching/watcher.ts';
 import { type PackedSnapshot, packSnapshot } from '../../storage/packed.ts';
 import { copyName, makeDocument } from '../save.ts';
 import { cleanPath, PartNames } from './part-names.ts';

@@ -10,7 +10,7 @@ import type {
 import { api } from './ask.ts';
 
 /** What is asked about corrections made in documents, and writing them back. */
-export const editsApi = api.injectEndpoints({
+const editsApi = api.injectEndpoints({
   endpoints: (build) => ({
     unlock: build.mutation<Tether, { id: string; unlocked: Unlocked | null }>({
       query: ({ id, unlocked }) => ({

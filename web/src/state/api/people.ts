@@ -2,7 +2,7 @@ import type { DemoPerson, OfficeAct, OfficeSeen, Person, SignInRequest } from '@
 import { api } from './ask.ts';
 
 /** What is asked about who is signed in, who else there is, and what the stand-in office does. */
-export const peopleApi = api.injectEndpoints({
+const peopleApi = api.injectEndpoints({
   endpoints: (build) => ({
     me: build.query<Person, void>({ query: () => ({ url: '/me' }), providesTags: ['Me'] }),
     demoPeople: build.query<DemoPerson[], void>({ query: () => ({ url: '/demo-people' }) }),

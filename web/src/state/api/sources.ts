@@ -12,7 +12,7 @@ import type { Mode } from '@tether/core';
 import { api } from './ask.ts';
 
 /** What is asked about source folders and the files in them; not what stands in these (see `reading`). */
-export const sourcesApi = api.injectEndpoints({
+const sourcesApi = api.injectEndpoints({
   endpoints: (build) => ({
     sources: build.query<SourceFolder[], void>({
       query: () => ({ url: '/sources' }),
