@@ -1,4 +1,4 @@
-import { can, type SourceContents, type SourceUse } from '@tether/contract';
+import { can, type SourceContents, type SourceFolder, type SourceUse } from '@tether/contract';
 import { type Area, describeReach, formatArea, parseReference } from '@tether/core';
 import { FolderPlus } from 'lucide-react';
 import { useState } from 'react';
@@ -106,7 +106,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
   const { data: uses = [] } = useUsesQuery(id, { refetchOnMountOrArgChange: true });
   const { data: folders = [] } = useSourcesQuery();
   const { data: me } = useMeQuery();
-  const { isAllowed, whyNot } = useMayChange();
+  const { whyNot } = useMayChange();
   const mayType = me !== undefined && can(me, 'change', { kind: 'source file' });
   const [query] = useSearchParams();
   const [ownSheet, setSheetName] = useState<string | null>(null);
@@ -114,23 +114,39 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
   const [selection, setSelection] = useState<Area | null>(() => areaOf(query.get('cells')));
   const navigate = useNavigate();
   const sheetName = ownSheet ?? query.get('sheet');
-  const chart = contents.charts.find((each) => each.id === chartId);
   const sheet =
     contents.sheets.find(({ name }) => name === sheetName) ??
     contents.sheets.find(({ state }) => state === 'visible') ??
     contents.sheets[0]!;
   // Where cells are used already that says enough; the name stands at the right.
   const used = uses.filter((use) => use.sheet === sheet.name).map(({ area }) => area);
-  const names = nameOutlines(contents, sheet.name, ({ area }) => setSelection(area), used);
+  const onArea = ({ area }: { area: Area }) => setSelection(area);
+  const names = nameOutlines(contents, sheet.name, onArea, used);
   const source = folders.flatMap(({ sources }) => sources).find((each) => each.id === id);
   const path = source?.path ?? '';
-  const [isRelinking, setRelinking] = useState(false);
   const { copy } = useCellCopy({ sourceId: id, path, sheet: sheet.name }, contents.hash, selection);
   const entering = useEntering({ sourceId: id, hash: contents.hash, sheet: sheet.name }, mayType);
   const show = (where: { sheet: string; area: Area }) => {
     setSheetName(where.sheet);
     setSelection(where.area);
   };
+  const outlines = [
+    ...uses
+      .filter((use) => use.sheet === sheet.name)
+      .map((use) => ({
+        ...{ key: use.tetherId, area: use.area, label: use.document.name, kind: 'use' as const },
+        onChoose: () => void navigate(placeOf(use)),
+      })),
+    ...names,
+    ...blockOutlines(sheet, onArea, [...names.map(({ area }) => area), ...used]),
+    ...chartOutlines(
+      id,
+      contents,
+      sheet.name,
+      (name) => `Chart: ${name}`,
+      ({ id: chart }) => setChartId(chart),
+    ),
+  ];
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 p-3">
@@ -154,29 +170,7 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
           onSelect={setSelection}
           onCopy={copy}
           cells={{ entering }}
-          outlines={[
-            ...uses
-              .filter((use) => use.sheet === sheet.name)
-              .map((use) => ({
-                key: use.tetherId,
-                area: use.area,
-                label: use.document.name,
-                kind: 'use' as const,
-                onChoose: () => void navigate(placeOf(use)),
-              })),
-            ...names,
-            ...blockOutlines(sheet, ({ area }) => setSelection(area), [
-              ...names.map(({ area }) => area),
-              ...used,
-            ]),
-            ...chartOutlines(
-              id,
-              contents,
-              sheet.name,
-              (name) => `Chart: ${name}`,
-              (each) => setChartId(each.id),
-            ),
-          ]}
+          outlines={outlines}
         />
       </div>
       <aside
@@ -190,133 +184,189 @@ function OpenSource({ id, contents }: { id: string; contents: SourceContents }) 
           whyNot={whyNot}
           onShow={show}
         />
-        <section>
-          <h2 className="text-[15px] font-semibold">Where used</h2>
-          {uses.length === 0 && <p className="text-muted">No document uses this source.</p>}
-          <ul className="divide-y divide-hairline">
-            {uses.map((use) => (
-              <li key={use.tetherId} className="py-2">
-                <Link to={placeOf(use)} className="font-semibold hover:underline">
-                  {use.name}
-                </Link>
-                <p className="text-muted">in {use.document.name}</p>
-                <button
-                  type="button"
-                  className="font-mono text-[12px] underline decoration-hairline"
-                  onClick={() => show(use)}
-                  title="Show these cells"
-                >
-                  {describeReach(use.reach)}
-                </button>
-              </li>
-            ))}
-          </ul>
-          {uses.length > 0 && source && (
-            <Button
-              className="mt-1"
-              disabled={!isAllowed}
-              title={whyNot}
-              onClick={() => setRelinking(true)}
-            >
-              Tie them to another file …
-            </Button>
-          )}
-          {isRelinking && source && (
-            <RelinkBox source={source} onClose={() => setRelinking(false)} />
-          )}
-        </section>
+        <WhereUsed source={source} uses={uses} onShow={show} />
         <SourceModeSection sourceId={id} />
         {contents.delimited && <DelimitedReadingPanel sourceId={id} guess={contents.delimited} />}
         {contents.charts.length > 0 && (
-          <section aria-labelledby="charts">
-            <h2 id="charts" className="text-[15px] font-semibold">
-              Charts
-            </h2>
-            <ul>
-              {contents.charts.map((each) => (
-                <li key={each.id} className="py-0.5">
-                  <button
-                    type="button"
-                    aria-expanded={each.id === chartId}
-                    className="font-semibold underline decoration-hairline"
-                    onClick={() => {
-                      setChartId(each.id === chartId ? null : each.id);
-                      if (each.place) setSheetName(each.sheet);
-                    }}
-                  >
-                    {each.name}
-                  </button>{' '}
-                  <span className="text-muted">
-                    {each.place ? `on ${each.sheet}` : 'a sheet of its own'}
-                  </span>
-                </li>
-              ))}
-            </ul>
-            {chart && <ChartPreview sourceId={id} hash={contents.hash} chart={chart} />}
-          </section>
+          <ChartsOf
+            id={id}
+            contents={contents}
+            chartId={chartId}
+            onChart={setChartId}
+            onSheet={setSheetName}
+          />
         )}
-        <section>
-          <h2 className="text-[15px] font-semibold">Names and tables</h2>
-          {contents.names.length + contents.tables.length === 0 && (
-            <p className="text-muted">None in this source.</p>
-          )}
-          <ul>
-            {contents.tables.map((table) => (
-              <Named key={table.name} name={table.name} where={table} onShow={show} />
-            ))}
-            {contents.names.map((name) => (
-              <Named
-                key={`${name.sheet}!${name.name}`}
-                name={name.name}
-                where={name.area}
-                refersTo={name.refersTo}
-                onShow={show}
-              />
-            ))}
-          </ul>
-        </section>
-        <section>
-          <h2 className="text-[15px] font-semibold">Blocks on {sheet.name}</h2>
-          {sheet.blocks.length === 0 && (
-            <p className="text-muted">
-              {sheet.fault ? 'Its cells cannot be read.' : 'The sheet is empty.'}
-            </p>
-          )}
-          <ul>
-            {sheet.blocks.map((block) => (
-              <li key={formatArea(block.area)}>
-                <button
-                  type="button"
-                  className="underline decoration-hairline"
-                  onClick={() => setSelection(block.area)}
-                >
-                  <span className="font-mono text-[12px]">{formatArea(block.area)}</span>
-                </button>{' '}
-                <span className="text-muted">
-                  {block.filled} {block.filled === 1 ? 'cell' : 'cells'}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </section>
-        {sheet.rules && sheet.rules.oddities.length > 0 && (
-          <section>
-            <h2 className="text-[15px] font-semibold">Unusual in this file</h2>
-            <Warnings
-              warnings={sheet.rules.oddities
-                .slice(0, SHOWN_ODDITIES)
-                .map((odd) => ({ ...odd, code: 'odd' }))}
-            />
-            {sheet.rules.oddities.length > SHOWN_ODDITIES && (
-              <p className="mt-1 text-muted">
-                and {sheet.rules.oddities.length - SHOWN_ODDITIES} more
-              </p>
-            )}
-          </section>
-        )}
+        <NamesOf contents={contents} onShow={show} />
+        <BlocksOf sheet={sheet} onSelect={setSelection} />
+        {sheet.rules && <Oddities rules={sheet.rules} />}
         {sheet.rules && <SheetRulesList sheet={sheet.name} rules={sheet.rules} />}
       </aside>
     </>
+  );
+}
+
+/** The documents that use this source, and which cells of it. */
+function WhereUsed(props: {
+  source: SourceFolder['sources'][number] | undefined;
+  uses: readonly SourceUse[];
+  onShow: (where: SourceUse) => void;
+}) {
+  const { source, uses, onShow } = props;
+  const { isAllowed, whyNot } = useMayChange();
+  const [isRelinking, setRelinking] = useState(false);
+  return (
+    <section>
+      <h2 className="text-[15px] font-semibold">Where used</h2>
+      {uses.length === 0 && <p className="text-muted">No document uses this source.</p>}
+      <ul className="divide-y divide-hairline">
+        {uses.map((use) => (
+          <li key={use.tetherId} className="py-2">
+            <Link to={placeOf(use)} className="font-semibold hover:underline">
+              {use.name}
+            </Link>
+            <p className="text-muted">in {use.document.name}</p>
+            <button
+              type="button"
+              className="font-mono text-[12px] underline decoration-hairline"
+              onClick={() => onShow(use)}
+              title="Show these cells"
+            >
+              {describeReach(use.reach)}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {uses.length > 0 && source && (
+        <Button
+          className="mt-1"
+          disabled={!isAllowed}
+          title={whyNot}
+          onClick={() => setRelinking(true)}
+        >
+          Tie them to another file …
+        </Button>
+      )}
+      {isRelinking && source && <RelinkBox source={source} onClose={() => setRelinking(false)} />}
+    </section>
+  );
+}
+
+/** The charts of a source; the chosen one is drawn. */
+function ChartsOf(props: {
+  id: string;
+  contents: SourceContents;
+  chartId: string | null;
+  onChart: (id: string | null) => void;
+  onSheet: (name: string) => void;
+}) {
+  const { id, contents, chartId, onChart, onSheet } = props;
+  const chart = contents.charts.find((each) => each.id === chartId);
+  return (
+    <section aria-labelledby="charts">
+      <h2 id="charts" className="text-[15px] font-semibold">
+        Charts
+      </h2>
+      <ul>
+        {contents.charts.map((each) => (
+          <li key={each.id} className="py-0.5">
+            <button
+              type="button"
+              aria-expanded={each.id === chartId}
+              className="font-semibold underline decoration-hairline"
+              onClick={() => {
+                onChart(each.id === chartId ? null : each.id);
+                if (each.place) onSheet(each.sheet);
+              }}
+            >
+              {each.name}
+            </button>{' '}
+            <span className="text-muted">
+              {each.place ? `on ${each.sheet}` : 'a sheet of its own'}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {chart && <ChartPreview sourceId={id} hash={contents.hash} chart={chart} />}
+    </section>
+  );
+}
+
+function NamesOf(props: {
+  contents: SourceContents;
+  onShow: (where: { sheet: string; area: Area }) => void;
+}) {
+  const { contents, onShow } = props;
+  return (
+    <section>
+      <h2 className="text-[15px] font-semibold">Names and tables</h2>
+      {contents.names.length + contents.tables.length === 0 && (
+        <p className="text-muted">None in this source.</p>
+      )}
+      <ul>
+        {contents.tables.map((table) => (
+          <Named key={table.name} name={table.name} where={table} onShow={onShow} />
+        ))}
+        {contents.names.map((name) => (
+          <Named
+            key={`${name.sheet}!${name.name}`}
+            name={name.name}
+            where={name.area}
+            refersTo={name.refersTo}
+            onShow={onShow}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** The blocks of cells that stand together on a sheet. */
+function BlocksOf(props: {
+  sheet: SourceContents['sheets'][number];
+  onSelect: (area: Area) => void;
+}) {
+  const { sheet, onSelect } = props;
+  return (
+    <section>
+      <h2 className="text-[15px] font-semibold">Blocks on {sheet.name}</h2>
+      {sheet.blocks.length === 0 && (
+        <p className="text-muted">
+          {sheet.fault ? 'Its cells cannot be read.' : 'The sheet is empty.'}
+        </p>
+      )}
+      <ul>
+        {sheet.blocks.map((block) => (
+          <li key={formatArea(block.area)}>
+            <button
+              type="button"
+              className="underline decoration-hairline"
+              onClick={() => onSelect(block.area)}
+            >
+              <span className="font-mono text-[12px]">{formatArea(block.area)}</span>
+            </button>{' '}
+            <span className="text-muted">
+              {block.filled} {block.filled === 1 ? 'cell' : 'cells'}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What is unusual in the file, and how it was read all the same. */
+function Oddities({ rules }: { rules: NonNullable<SourceContents['sheets'][number]['rules']> }) {
+  if (rules.oddities.length === 0) return null;
+  return (
+    <section>
+      <h2 className="text-[15px] font-semibold">Unusual in this file</h2>
+      <Warnings
+        warnings={rules.oddities.slice(0, SHOWN_ODDITIES).map((odd) => ({ ...odd, code: 'odd' }))}
+      />
+      {rules.oddities.length > SHOWN_ODDITIES && (
+        <p className="mt-1 text-muted">and {rules.oddities.length - SHOWN_ODDITIES} more</p>
+      )}
+    </section>
   );
 }
 

@@ -1,4 +1,4 @@
-import type { Alignment } from '@tether/core';
+import type { Alignment, TurnedBox } from '@tether/core';
 import { isInline, type Layer, type ObjectThing, type Thing } from '@tether/documents';
 import {
   AlignCenterHorizontal,
@@ -195,91 +195,19 @@ function PlaceFields(props: {
     ),
   );
   const layers = useSurface(surface, () => surface.pages.layers());
-  const [isToFrame, setToFrame] = useState(false);
   const [thing, ...more] = things;
   const [place] = places;
   if (!thing || !place) return null;
   const isFree = isAllowed && things.some((each) => surface.shown.isFree(each));
   const isOne = more.length === 0;
-  const isObject = thing.kind === 'object';
   const isInLine = surface.texts.textOf(thing) !== null;
-  const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
-  const isAllLocked = things.every(({ isLocked }) => isLocked);
-  const isGrouped = things.some(({ group }) => group !== null);
   return (
     <div className="flex flex-col gap-2">
-      {isOne && isObject && isInline(thing.form) && (
+      {isOne && thing.kind === 'object' && isInline(thing.form) && (
         <InTextField surface={surface} thing={thing} isAllowed={isFree} />
       )}
       {isOne && !isInLine && (
-        <>
-          <Millimetres
-            label="Across"
-            value={place.x}
-            isAllowed={isFree}
-            onChange={(x) => surface.steps.moveChosen({ x: x - place.x, y: 0 })}
-          />
-          <Millimetres
-            label="Down"
-            value={place.y}
-            isAllowed={isFree}
-            onChange={(y) => surface.steps.moveChosen({ x: 0, y: y - place.y })}
-          />
-          {hasBox && (
-            <>
-              <NumberField
-                label={isObject ? 'Room across' : 'Width'}
-                value={isObject ? thing.width : exact(place.width)}
-                unit="mm"
-                min={1}
-                max={FAR}
-                isExact
-                {...(isObject ? { placeholder: 'to the frame' } : {})}
-                disabled={!isFree}
-                onChange={(width) => {
-                  if (isObject || width !== null) surface.steps.changeChosen(() => ({ width }));
-                }}
-              />
-              <NumberField
-                label={isObject ? 'Room down' : 'Height'}
-                value={isObject ? thing.height : exact(place.height)}
-                unit="mm"
-                min={1}
-                max={FAR}
-                isExact
-                {...(isObject ? { placeholder: 'to the frame' } : {})}
-                disabled={!isFree}
-                onChange={(height) => {
-                  if (isObject || height !== null) surface.steps.changeChosen(() => ({ height }));
-                }}
-              />
-            </>
-          )}
-          <Degrees
-            label="Turned by"
-            value={thing.turn}
-            isAllowed={isFree}
-            onChange={(turn) => surface.steps.changeChosen(() => ({ turn }))}
-          />
-          {isObject && isInline(thing.form) && (
-            <NumberField
-              label="Letters"
-              value={thing.letters}
-              unit="mm"
-              min={1}
-              max={60}
-              placeholder="as in a text"
-              disabled={!isFree}
-              onChange={(letters) => surface.steps.changeChosen(() => ({ letters }))}
-            />
-          )}
-          {isObject && (
-            <p className="text-sm text-muted">
-              It comes out {exact(place.width)} × {exact(place.height)} mm. A table that is too high
-              for its room stands in parts side by side.
-            </p>
-          )}
-        </>
+        <OwnPlace surface={surface} thing={thing} place={place} isFree={isFree} />
       )}
       {layers.length > 0 && (
         <SelectField
@@ -295,6 +223,101 @@ function PlaceFields(props: {
           }
         />
       )}
+      <AlignButtons surface={surface} count={things.length} isFree={isFree} />
+      <ThingButtons surface={surface} things={things} isFree={isFree} isAllowed={isAllowed} />
+    </div>
+  );
+}
+
+/** Where one thing stands, how much room it has, and how it is turned. */
+function OwnPlace(props: {
+  surface: PageSurface;
+  thing: Thing;
+  place: TurnedBox;
+  isFree: boolean;
+}) {
+  const { surface, thing, place, isFree } = props;
+  const isObject = thing.kind === 'object';
+  const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
+  return (
+    <>
+      <Millimetres
+        label="Across"
+        value={place.x}
+        isAllowed={isFree}
+        onChange={(x) => surface.steps.moveChosen({ x: x - place.x, y: 0 })}
+      />
+      <Millimetres
+        label="Down"
+        value={place.y}
+        isAllowed={isFree}
+        onChange={(y) => surface.steps.moveChosen({ x: 0, y: y - place.y })}
+      />
+      {hasBox && (
+        <>
+          <NumberField
+            label={isObject ? 'Room across' : 'Width'}
+            value={isObject ? thing.width : exact(place.width)}
+            unit="mm"
+            min={1}
+            max={FAR}
+            isExact
+            {...(isObject ? { placeholder: 'to the frame' } : {})}
+            disabled={!isFree}
+            onChange={(width) => {
+              if (isObject || width !== null) surface.steps.changeChosen(() => ({ width }));
+            }}
+          />
+          <NumberField
+            label={isObject ? 'Room down' : 'Height'}
+            value={isObject ? thing.height : exact(place.height)}
+            unit="mm"
+            min={1}
+            max={FAR}
+            isExact
+            {...(isObject ? { placeholder: 'to the frame' } : {})}
+            disabled={!isFree}
+            onChange={(height) => {
+              if (isObject || height !== null) surface.steps.changeChosen(() => ({ height }));
+            }}
+          />
+        </>
+      )}
+      <Degrees
+        label="Turned by"
+        value={thing.turn}
+        isAllowed={isFree}
+        onChange={(turn) => surface.steps.changeChosen(() => ({ turn }))}
+      />
+      {isObject && isInline(thing.form) && (
+        <NumberField
+          label="Letters"
+          value={thing.letters}
+          unit="mm"
+          min={1}
+          max={60}
+          placeholder="as in a text"
+          disabled={!isFree}
+          onChange={(letters) => surface.steps.changeChosen(() => ({ letters }))}
+        />
+      )}
+      {isObject && (
+        <p className="text-sm text-muted">
+          It comes out {exact(place.width)} × {exact(place.height)} mm. A table that is too high for
+          its room stands in parts side by side.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Sets things in line with each other or with the frame, and with equal gaps. */
+function AlignButtons(props: { surface: PageSurface; count: number; isFree: boolean }) {
+  const { surface, count, isFree } = props;
+  const [isToFrame, setToFrame] = useState(false);
+  const isOne = count === 1;
+  return (
+    <>
       <div className="flex flex-wrap gap-0.5">
         {ALIGNMENTS.map(({ how, icon, label }) => (
           <IconButton
@@ -310,14 +333,14 @@ function PlaceFields(props: {
           className="size-7"
           icon={AlignHorizontalDistributeCenter}
           label="Equal gaps across"
-          disabled={!isFree || things.length < 3}
+          disabled={!isFree || count < 3}
           onClick={() => surface.steps.distribute('across')}
         />
         <IconButton
           className="size-7"
           icon={AlignVerticalDistributeCenter}
           label="Equal gaps down"
-          disabled={!isFree || things.length < 3}
+          disabled={!isFree || count < 3}
           onClick={() => surface.steps.distribute('down')}
         />
       </div>
@@ -326,64 +349,62 @@ function PlaceFields(props: {
           In line with the frame
         </Tick>
       )}
-      <div className="flex flex-wrap gap-0.5">
+    </>
+  );
+}
+
+/** What is done to what is chosen as a whole. */
+function ThingButtons(props: {
+  surface: PageSurface;
+  things: readonly Thing[];
+  isFree: boolean;
+  isAllowed: boolean;
+}) {
+  const { surface, things, isFree, isAllowed } = props;
+  const { steps } = surface;
+  const isAllLocked = things.every(({ isLocked }) => isLocked);
+  const isGrouped = things.some(({ group }) => group !== null);
+  const buttons = [
+    {
+      icon: ArrowUpToLine,
+      label: 'To the front',
+      isOn: isFree,
+      act: () => steps.restack('to front'),
+    },
+    {
+      icon: ArrowDownToLine,
+      label: 'To the back',
+      isOn: isFree,
+      act: () => steps.restack('to back'),
+    },
+    {
+      ...{ icon: RotateCw, label: 'Turn by 90°', isOn: isFree },
+      act: () => steps.changeChosen((each) => ({ turn: (each.turn + 90) % 360 })),
+    },
+    { icon: CopyPlus, label: 'Duplicate', isOn: isAllowed, act: () => steps.duplicate() },
+    { icon: Group, label: 'Group', isOn: isFree && things.length > 1, act: () => steps.group() },
+    {
+      ...{ icon: Ungroup, label: 'Take the group apart', isOn: isFree && isGrouped },
+      act: () => steps.ungroup(),
+    },
+    {
+      ...{ icon: isAllLocked ? LockOpen : Lock, label: isAllLocked ? 'Unlock' : 'Lock' },
+      ...{ isOn: isAllowed, act: () => steps.lock(!isAllLocked) },
+    },
+    { icon: Trash2, label: 'Delete', isOn: isFree, act: () => steps.removeChosen() },
+  ];
+  return (
+    <div className="flex flex-wrap gap-0.5">
+      {buttons.map(({ icon, label, isOn, act }) => (
         <IconButton
           className="size-7"
-          icon={ArrowUpToLine}
-          label="To the front"
-          disabled={!isFree}
-          onClick={() => surface.steps.restack('to front')}
+          key={label}
+          icon={icon}
+          label={label}
+          disabled={!isOn}
+          onClick={act}
         />
-        <IconButton
-          className="size-7"
-          icon={ArrowDownToLine}
-          label="To the back"
-          disabled={!isFree}
-          onClick={() => surface.steps.restack('to back')}
-        />
-        <IconButton
-          className="size-7"
-          icon={RotateCw}
-          label="Turn by 90°"
-          disabled={!isFree}
-          onClick={() => surface.steps.changeChosen((each) => ({ turn: (each.turn + 90) % 360 }))}
-        />
-        <IconButton
-          className="size-7"
-          icon={CopyPlus}
-          label="Duplicate"
-          disabled={!isAllowed}
-          onClick={() => surface.steps.duplicate()}
-        />
-        <IconButton
-          className="size-7"
-          icon={Group}
-          label="Group"
-          disabled={!isFree || isOne}
-          onClick={() => surface.steps.group()}
-        />
-        <IconButton
-          className="size-7"
-          icon={Ungroup}
-          label="Take the group apart"
-          disabled={!isFree || !isGrouped}
-          onClick={() => surface.steps.ungroup()}
-        />
-        <IconButton
-          className="size-7"
-          icon={isAllLocked ? LockOpen : Lock}
-          label={isAllLocked ? 'Unlock' : 'Lock'}
-          disabled={!isAllowed}
-          onClick={() => surface.steps.lock(!isAllLocked)}
-        />
-        <IconButton
-          className="size-7"
-          icon={Trash2}
-          label="Delete"
-          disabled={!isFree}
-          onClick={() => surface.steps.removeChosen()}
-        />
-      </div>
+      ))}
     </div>
   );
 }

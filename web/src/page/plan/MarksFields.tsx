@@ -78,23 +78,20 @@ export function MarksFold(props: {
 
 const NONE = '';
 
-function MarksOf(props: {
-  documentId: string;
+/** What the fields of some marks need: the marks, and how a column is chosen for them. */
+interface MarkFields {
   surface: PageSurface;
   thing: MarksThing;
   view: ViewThing | null;
   headers: readonly string[];
   isAllowed: boolean;
-}) {
-  const { documentId, surface, thing, view, headers, isAllowed } = props;
+}
+
+function useMarkFields({ surface, thing, headers, isAllowed }: MarkFields) {
   const set = (change: Record<string, unknown>) =>
     surface.pages.step(() => surface.pages.change(thing.id, change));
-  const { from } = thing;
   const options = (own: string) =>
     [...new Set([...headers, own])].map((header) => ({ value: header, label: header || '–' }));
-  const lines = useSurface(surface, () =>
-    surface.shown.thingsHere().flatMap((each) => (each.kind === 'line' ? [each] : [])),
-  );
   const column = (label: string, value: string, onChange: (next: string) => void) => (
     <SelectField
       label={label}
@@ -103,6 +100,68 @@ function MarksOf(props: {
       disabled={!isAllowed}
       onChange={onChange}
     />
+  );
+  return { set, options, column };
+}
+
+function MarksOf(props: MarkFields & { documentId: string }) {
+  const { documentId, surface, thing, view, isAllowed } = props;
+  const { set, column } = useMarkFields(props);
+  return (
+    <section
+      aria-label={`Marks in ${view?.alt || 'a plan'}`}
+      className="mb-3 flex flex-col gap-2 border-b border-hairline pb-3"
+    >
+      <h4 className="font-semibold">{view?.alt || 'In a plan'}</h4>
+      {column('Named by', thing.key, (key) => set({ key }))}
+      <LabelFields {...props} />
+      <StandFields {...props} />
+      <SymbolFields {...props} />
+      <MarkNotes {...{ documentId, surface, thing, view, isAllowed }} />
+      <Button
+        disabled={!isAllowed}
+        onClick={() => surface.pages.step(() => surface.pages.remove(thing.id))}
+      >
+        Take these marks out
+      </Button>
+    </section>
+  );
+}
+
+/** Which columns are written at the marks. */
+function LabelFields(props: MarkFields) {
+  const { thing, headers, isAllowed } = props;
+  const { set } = useMarkFields(props);
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="text-sm font-semibold text-muted">Labels show</legend>
+      {[...new Set([...headers, ...thing.labels])].map((header) => (
+        <Tick
+          key={header}
+          isOn={thing.labels.includes(header)}
+          isDisabled={!isAllowed}
+          onChange={(isOn) =>
+            set({
+              labels: isOn
+                ? [...thing.labels, header]
+                : thing.labels.filter((each) => each !== header),
+            })
+          }
+        >
+          {header}
+        </Tick>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Where the marks stand in the plan: along a line, by coordinates, or by hand. */
+function StandFields(props: MarkFields) {
+  const { surface, thing, view, headers, isAllowed } = props;
+  const { from } = thing;
+  const { set, options, column } = useMarkFields(props);
+  const lines = useSurface(surface, () =>
+    surface.shown.thingsHere().flatMap((each) => (each.kind === 'line' ? [each] : [])),
   );
   const setKind = (kind: typeof from.kind) => {
     const [first = ''] = headers;
@@ -117,31 +176,7 @@ function MarksOf(props: {
     else set({ from: { kind, line, chainage: first, offset: null, unit: 1000 } });
   };
   return (
-    <section
-      aria-label={`Marks in ${view?.alt || 'a plan'}`}
-      className="mb-3 flex flex-col gap-2 border-b border-hairline pb-3"
-    >
-      <h4 className="font-semibold">{view?.alt || 'In a plan'}</h4>
-      {column('Named by', thing.key, (key) => set({ key }))}
-      <fieldset className="flex flex-col gap-1">
-        <legend className="text-sm font-semibold text-muted">Labels show</legend>
-        {[...new Set([...headers, ...thing.labels])].map((header) => (
-          <Tick
-            key={header}
-            isOn={thing.labels.includes(header)}
-            isDisabled={!isAllowed}
-            onChange={(isOn) =>
-              set({
-                labels: isOn
-                  ? [...thing.labels, header]
-                  : thing.labels.filter((each) => each !== header),
-              })
-            }
-          >
-            {header}
-          </Tick>
-        ))}
-      </fieldset>
+    <>
       <SelectField
         label="Stand"
         value={from.kind}
@@ -199,6 +234,16 @@ function MarksOf(props: {
           onChange={(unit) => unit !== null && set({ from: { ...from, unit } })}
         />
       )}
+    </>
+  );
+}
+
+/** How the marks are drawn. */
+function SymbolFields(props: MarkFields) {
+  const { thing, isAllowed } = props;
+  const { set, options, column } = useMarkFields(props);
+  return (
+    <>
       <SelectField
         label="Symbol"
         value={thing.symbol}
@@ -263,14 +308,7 @@ function MarksOf(props: {
         isAllowed={isAllowed}
         onChange={(next) => set({ colour: next ?? '#10242b' })}
       />
-      <MarkNotes {...{ documentId, surface, thing, view, isAllowed }} />
-      <Button
-        disabled={!isAllowed}
-        onClick={() => surface.pages.step(() => surface.pages.remove(thing.id))}
-      >
-        Take these marks out
-      </Button>
-    </section>
+    </>
   );
 }
 

@@ -7,7 +7,7 @@ import {
   placed,
   test,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const panel = (page: Page) => page.getByRole('complementary');
 const comments = (page: Page) => panel(page).getByRole('region', { name: 'Comments' });

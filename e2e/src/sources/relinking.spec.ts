@@ -11,7 +11,7 @@ import {
   reportWith,
   test,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const OBJECT = 'Planting counts by plot';
 const sourceButton = (page: Page, name: RegExp) =>

@@ -11,7 +11,7 @@ import {
   printedFile,
   test as short,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 /** With the whole demo report: of several pages, its objects captioned. */
 const test = short.extend({

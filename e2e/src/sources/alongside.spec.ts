@@ -11,7 +11,7 @@ import {
   placed,
   test,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const COUNTS = 'monitoring/planting-counts.xlsx';
 

@@ -1,7 +1,7 @@
 import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setCell } from '@tether/demo';
-import { cleat, expect, header, placed, test } from './fixtures.ts';
+import { cleat, expect, header, placed, test } from '../fixtures.ts';
 
 test('a source that goes missing puts its object adrift with the reason; it finds back', async ({
   product,

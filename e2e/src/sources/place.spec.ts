@@ -10,7 +10,7 @@ import {
   placed,
   test,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 test('a typed reference is read as it is typed, and a bad one is told', async ({ report }) => {
   const place = await openPlace(report);

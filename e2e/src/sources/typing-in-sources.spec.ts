@@ -7,7 +7,7 @@ import {
   type Page,
   placed,
   test,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const FILE = 'monitoring/planting-counts.xlsx';
 

@@ -13,7 +13,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
 const FILE = 'monitoring/planting-counts.xlsx';

@@ -18,7 +18,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
 const PILES = 'Boardwalk piles as driven';

@@ -1,4 +1,4 @@
-import { expect, expectAccessible, header, type Page, test, text } from './fixtures.ts';
+import { expect, expectAccessible, header, type Page, test, text } from '../fixtures.ts';
 
 const saved = (page: Page) => expect(header(page)).toContainText('Saved');
 const rail = (page: Page) => page.getByRole('toolbar', { name: 'Text' });

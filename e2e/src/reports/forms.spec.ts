@@ -14,7 +14,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const panel = (page: Page) => page.getByRole('complementary');
 const chart = (page: Page, name: string) => text(page).getByRole('img', { name });

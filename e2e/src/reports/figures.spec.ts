@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import exceljs from 'exceljs';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { cleat, expect, expectAccessible, openPlace, placed, test } from './fixtures.ts';
+import { cleat, expect, expectAccessible, openPlace, placed, test } from '../fixtures.ts';
 
 /** A workbook of levels: narrow columns, two tiers of headers, formulas that nobody computed, a table with a style. */
 async function levels(): Promise<Uint8Array> {

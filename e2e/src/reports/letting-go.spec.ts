@@ -8,7 +8,7 @@ import {
   placed,
   test,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const OBJECT = 'Planting counts by plot';
 const panel = (page: Page) => page.getByRole('complementary');

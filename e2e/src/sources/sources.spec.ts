@@ -13,7 +13,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 async function openSources(page: Page, folder: string, file: RegExp): Promise<void> {
   await page.getByRole('link', { name: 'Sources', exact: true }).click();

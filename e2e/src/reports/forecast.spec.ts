@@ -10,7 +10,7 @@ import {
   openPlace,
   test,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const VISITORS = 'monitoring/visitor-counts.csv';
 

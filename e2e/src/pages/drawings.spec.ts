@@ -18,7 +18,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const BLACK = '#10242b';
 /** A plan of 26 by 7 m, drawn in true millimetres, with a script that nobody may run. */

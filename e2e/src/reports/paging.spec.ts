@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import type { DocumentDetail } from '@tether/contract';
 import type { ReportContent } from '@tether/documents';
-import { expect, poppler, printedFile, reportWith, test, text } from './fixtures.ts';
+import { expect, poppler, printedFile, reportWith, test, text } from '../fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
 /** Words that stand in no other block, so that a block is found again on paper. */

@@ -11,7 +11,7 @@ import {
   test,
   text,
   unfold,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const saved = (page: Page) => expect(header(page)).toContainText('Saved');
 

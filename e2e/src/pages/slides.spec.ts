@@ -13,7 +13,7 @@ import {
   printedFile,
   savedPages,
   test,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 const canvas = (page: Page): Locator => page.getByRole('application', { name: /^Page of/ });
 const overview = (page: Page): Locator => page.getByRole('navigation', { name: 'Slides' });

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { cleat, expect, header, Product, placed, test, text } from './fixtures.ts';
+import { cleat, expect, header, Product, placed, test, text } from '../fixtures.ts';
 
 const COUNTS = 'Planting counts by plot';
 const panel = (page: Page) => page.getByRole('complementary');

@@ -9,7 +9,7 @@ import {
   printedFile,
   test,
   text,
-} from './fixtures.ts';
+} from '../fixtures.ts';
 
 /** A PNG of one colour (PNG specification, third edition: chunks with their CRC, rows with a filter byte). */
 function png(width: number, height: number, [red, green, blue]: [number, number, number]): Buffer {
