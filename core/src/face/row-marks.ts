@@ -74,6 +74,7 @@ export type MarkNote =
  * Sets out the rows of a table as marks in a plan of this size (millimetres): every row of its body that is shown and is no
  * total. Rows that cannot be set out are told of and come without a place; none is left out without a word.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function rowMarks(
   snapshot: Snapshot,
   wish: MarkWish,

@@ -640,6 +640,7 @@ export class CalcBook implements CellValues {
   }
 
   /** Computes formulas in the order in which they rest on each other. */
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
   private work(nodes: readonly Node[], touched: readonly Touched[]): Recalculated {
     const changed: ChangedCell[] = [];
     /** Cells into which results spilled that no formula filled before. */

@@ -27,6 +27,7 @@ import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, knownIdOnly, parseRequest } from './respond.ts';
 
 /** Documents, their text and their objects. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one route after the other
 export function documentRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();

@@ -43,6 +43,7 @@ import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, parseRequest } from './respond.ts';
 
 /** Source folders, and what their files hold. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one route after the other
 export function sourceRoutes(services: Services): Router {
   const router = Router();
   router.param('id', subjectAt(services, 'source'));

@@ -43,6 +43,7 @@ import { currentPerson, may, subjectAt } from './gate.ts';
 import { answer, parseRequest, refuse } from './respond.ts';
 
 /** Tethers of all documents: what needs attention, refreshing, names. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one route after the other
 export function tetherRoutes(services: Services): Router {
   const { db } = services;
   const router = Router();

@@ -84,6 +84,7 @@ interface FollowedSource {
  * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone. The
  * screens are told.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export async function followSources(
   { tx, comparer }: { tx: Database; comparer: Comparer },
   followed: readonly FollowedSource[],

@@ -58,6 +58,7 @@ const PATIENCE_MS = 120_000;
 const KEPT_OPEN_MS = 5 * 60_000;
 
 /** A printer that opens its browser when it is first needed. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: what prints shares one browser and its clock
 export function startPrinter(chromiumPath: string | null): Printer {
   const isThere = chromiumPath !== null && existsSync(chromiumPath);
   let opened: Promise<Browser> | null = null;

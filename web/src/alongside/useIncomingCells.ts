@@ -29,6 +29,7 @@ export type Offer =
 const ONCE = { subscribe: false } as const;
 
 /** Places cells that are dropped or pasted into a document, and what is offered about them afterwards. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function useIncomingCells(saved: DocumentDetail) {
   const dispatch = useAppDispatch();
   const [offer, setOffer] = useState<Offer | null>(null);

@@ -41,6 +41,7 @@ interface Props {
 }
 
 /** The rows of the ledger: asked for page by page as they come near, drawn only where they are seen. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function LedgerTable({ query, first, chosen, isAll, onChoose, onSort }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const lines = useMemo(() => linesOf(first), [first]);

@@ -50,6 +50,7 @@ interface Props {
 }
 
 /** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function Outcome(props: Props) {
   const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
   const { stands, layers } = props;

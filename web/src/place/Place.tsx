@@ -106,6 +106,7 @@ export function Place({ documentId, changing, stands, layers, onClose, onPlaced 
   );
 }
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
   const { sourceId, documentId, changing, stands, layers, onPlaced } = props;
   const { data: contents, error } = useContentsQuery(sourceId, { refetchOnMountOrArgChange: true });

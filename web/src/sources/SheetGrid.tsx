@@ -71,6 +71,7 @@ export interface GridView {
 }
 
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function SheetGrid(props: Props) {
   const { sourceId, hash, sheet, used, selection, onSelect, outlines = [] } = props;
   const { rows: rowHeights } = props;

@@ -34,6 +34,7 @@ const NOTHING: ReadonlySet<string> = new Set();
  * The strip at the bottom: what a refresh would change, object by object. On opening a document it is the question what
  * to do: take all, choose, or leave.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function ChangeStrip(props: {
   saved: DocumentDetail;
   behind: Tether[];

@@ -48,6 +48,7 @@ interface Props {
 }
 
 /** In which form an object stands, and how that form is dressed. Every change is one step that undo takes back. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
   const { face, look } = useFaceOf(surface, tetherId);
   const { data: snapshot } = useSnapshotQuery(base);

@@ -52,6 +52,7 @@ interface FieldProps extends Props {
   refused: { fault: Fault; isOver: boolean } | undefined;
 }
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function Field(props: FieldProps) {
   const { tether, snapshot, table, onLeft, row, column, letters, refused } = props;
   const { area, cells } = snapshot;

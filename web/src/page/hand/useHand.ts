@@ -28,6 +28,7 @@ interface Press {
  * What a pointer does on a page: it chooses things, moves them, makes them larger and turns them, and draws new ones.
  * `onWrite` is told of a text that was drawn, to be written in.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: the pointer’s acts share what is held and pressed
 export function useHand(props: {
   canvas: RefObject<HTMLElement | null>;
   surface: PageSurface;

@@ -108,6 +108,7 @@ function WaitingNote({ surface }: { surface: PageSurface }) {
   );
 }
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function OpenPages(props: {
   saved: DocumentDetail;
   surface: PageSurface;

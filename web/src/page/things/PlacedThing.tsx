@@ -55,6 +55,7 @@ function partsOf(
 }
 
 /** A placed object on a page: what it shows, letters at their own size, and its cleat. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function PlacedThing(props: {
   documentId: string;
   surface: PageSurface;

@@ -127,6 +127,7 @@ function withoutRest(nodes: readonly unknown[]): unknown[] {
 }
 
 /** A text of a page while it is written in: letters of other kinds, headings, lists, and values in the line. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function RichWriting(props: {
   documentId: string;
   surface: PageSurface;

@@ -208,6 +208,7 @@ interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 
 }
 
 /** One piece of a table: a header and rows, some columns. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 const PartTable = memo(function PartTable(props: PartProps) {
   const { face, grid, title, part, label, flash, picked, marks, edits } = props;
   const { snapshot, layout } = face;

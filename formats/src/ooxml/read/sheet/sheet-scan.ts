@@ -253,6 +253,7 @@ function isRowAt(bytes: Buffer, at: number): boolean {
 }
 
 /** Reads the cells of one row, which begin at `from`, and gives where it ends; its end tag lies before `to`. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over bytes, whose state lies in local variables for speed
 function scanCells(
   bytes: Buffer,
   from: number,

@@ -31,6 +31,7 @@ import { asOneStep } from '../shared/shared-text.ts';
 import { BlocksMenu, LettersMenu, SideMenu, SignsMenu } from './RailMenus.tsx';
 
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function TextRail(props: {
   editor: Editor;
   surface: Surface;
