@@ -15,4 +15,5 @@ export * from './relink.ts';
 export * from './rights.ts';
 export * from './sources.ts';
 export * from './tethers.ts';
+export * from './writable.ts';
 export * from './writing-way.ts';

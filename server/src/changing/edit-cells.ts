@@ -1,4 +1,11 @@
-import type { EditRequest, EditSeen, EditsSeen, Unlocked } from '@tether/contract';
+import {
+  type EditRequest,
+  type EditSeen,
+  type EditsSeen,
+  isUnlocked,
+  type Unlocked,
+  whyNotWritable,
+} from '@tether/contract';
 import {
   cellFinder,
   type Face,
@@ -8,7 +15,6 @@ import {
   holds,
   ok,
   parseEntry,
-  type Reach,
   type Result,
   refusedBy,
   type Snapshot,
@@ -34,12 +40,6 @@ import { refreshTethers } from './refresh.ts';
 import { doStep } from './step.ts';
 import { STEPS } from './steps/registry.ts';
 
-/** Why nothing can be written through an object that takes this; null where it can. */
-function whyNotWritable(reach: Reach): string | null {
-  if (reach.kind === 'chart') return 'it draws a chart';
-  return reach.kind === 'picked columns' ? 'it takes picked columns' : null;
-}
-
 /** Unlocks cells of an object, or locks them all again. Faults: `not-found`, `not-writable`. */
 export async function unlock(
   { db }: Pick<Means, 'db'>,
@@ -50,7 +50,7 @@ export async function unlock(
   return db.transaction(async (tx): Promise<Result<null>> => {
     const [row] = await lockTethers(tx, [id]);
     if (!row) return fail('not-found', { what: 'placed object' });
-    const why = whyNotWritable(row.reach);
+    const why = whyNotWritable(row);
     if (unlocked !== null && why) return fail('not-writable', { why });
     await updateTether(tx, id, { unlocked });
     const kind = unlocked === null ? ('locked' as const) : ('unlocked' as const);
@@ -76,7 +76,7 @@ export async function setWritesAtOnce(
   return db.transaction(async (tx): Promise<Result<null>> => {
     const [row] = await lockTethers(tx, [id]);
     if (!row) return fail('not-found', { what: 'placed object' });
-    const why = whyNotWritable(row.reach);
+    const why = whyNotWritable(row);
     if (writesAtOnce && why) return fail('not-writable', { why });
     await updateTether(tx, id, { writesAtOnce });
     const summary = writesAtOnce
@@ -119,14 +119,6 @@ async function logOf(
   };
 }
 
-function isUnlocked(unlocked: Unlocked | null, { row, column }: { row: number; column: number }) {
-  if (unlocked === null || unlocked === 'all') return unlocked === 'all';
-  return unlocked.some(
-    ({ top, left, bottom, right }) =>
-      row >= top && row <= bottom && column >= left && column <= right,
-  );
-}
-
 /**
  * Takes down what somebody typed into cells of an object; the source stays as it is. All of it or nothing. Faults:
  * `slip-out-of-date`, `cell-locked`, `write-formula`, those of entries, `document-held`, `object-frozen`.
@@ -140,7 +132,7 @@ export async function editCells(
   const { db } = means;
   const [known] = await findTethers(db, [id]);
   if (!known) return fail('not-found', { what: 'placed object' });
-  const why = whyNotWritable(known.reach);
+  const why = whyNotWritable(known);
   if (why) return fail('not-writable', { why });
   const free = await heldOrFrozen(db, known);
   if (!free.ok) return free;

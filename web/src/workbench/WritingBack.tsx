@@ -1,8 +1,8 @@
 import type { DocumentDetail, EditSeen, EditsSeen, Tether } from '@tether/contract';
-import { can } from '@tether/contract';
+import { can, isUnlocked, whyNotWritable } from '@tether/contract';
 import type { Face } from '@tether/core';
 import { formatArea } from '@tether/core';
-import { isUnlocked, pickedArea, whyNotWritable } from '../documents/editing/unlocked.ts';
+import { pickedArea } from '../documents/editing/picked-area.ts';
 import { writingWay } from '../placed/writing-way.ts';
 import {
   faultOf,
@@ -27,7 +27,7 @@ import { Moment } from '../ui/Moment.tsx';
 /** Which cells of an object can be corrected in the document, what was corrected, and sending it home. */
 export function WritingBack({ saved, tether }: { saved: DocumentDetail; tether: Tether }) {
   const why = whyNotWritable(tether);
-  if (why) return <p className="text-muted">{why}</p>;
+  if (why) return <p className="text-muted">Nothing can be corrected here: {why}.</p>;
   return (
     <div className="flex flex-col gap-3">
       <Locks tether={tether} />
@@ -50,7 +50,7 @@ function Locks({ tether }: { tether: Tether }) {
       ? pickedArea(snapshot.area, picked)
       : null;
   const set = (next: Tether['unlocked']) => void unlock({ id: tether.id, unlocked: next });
-  const isOpen = area && isUnlocked(unlocked, area.top, area.left);
+  const isOpen = area && isUnlocked(unlocked, { row: area.top, column: area.left });
   const isCell = picked?.row != null && picked.column !== null;
   const locked = { disabled: !isAllowed || isLoading, title: whyNot };
   return (

@@ -1,9 +1,9 @@
 import type { Tether } from '@tether/contract';
+import { isUnlocked } from '@tether/contract';
 import type { Area, Snapshot } from '@tether/core';
 import { typedAs } from '../../placed/typed-as.ts';
 import { tethersApi } from '../../state/api.ts';
 import type { RootState } from '../../state/store.ts';
-import { isUnlocked } from './unlocked.ts';
 
 interface Place {
   tetherId: string;
@@ -23,7 +23,9 @@ export function cellToType(state: RootState, documentId: string): Place | null {
   const { tetherId, row, column } = picked;
   const area = areaOf(state, tether);
   // Not known for a moment after an edit: the server says whether the cell is locked.
-  const isOpen = area === null || isUnlocked(tether.unlocked, area.top + row, area.left + column);
+  const isOpen =
+    area === null ||
+    isUnlocked(tether.unlocked, { row: area.top + row, column: area.left + column });
   return isOpen ? { tetherId, row, column } : null;
 }
 

@@ -1,9 +1,9 @@
 import type { Tether } from '@tether/contract';
+import { isUnlocked } from '@tether/contract';
 import { parseCell, type Snapshot } from '@tether/core';
 import { useMemo } from 'react';
 import type { EditMark } from '../../placed/table/PlacedTable.tsx';
 import { useEditsQuery } from '../../state/api.ts';
-import { isUnlocked } from './unlocked.ts';
 
 /** What a glance at a table tells: which cells are edited or contested, and of the selected one which can be written. */
 export function useEditMarks(
@@ -25,7 +25,7 @@ export function useEditMarks(
       if (count <= MOST_MARKED) {
         for (let row = area.top; row <= area.bottom; row++) {
           for (let column = area.left; column <= area.right; column++) {
-            if (!isUnlocked(unlocked, row, column)) continue;
+            if (!isUnlocked(unlocked, { row, column })) continue;
             const at = `${row},${column}`;
             marks.set(at, formulas.has(at) ? 'open formula' : 'open');
           }

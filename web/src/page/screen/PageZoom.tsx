@@ -1,7 +1,8 @@
 import { boxOfAll, PIXELS_PER_MM } from '@tether/core';
-import { Minus, MoveHorizontal, Plus, Scan } from 'lucide-react';
+import { MoveHorizontal, Scan } from 'lucide-react';
 import type { RefObject } from 'react';
 import { useSurface } from '../../documents/surface.ts';
+import { ZoomButtons } from '../../documents/ZoomButtons.tsx';
 import { useAppDispatch } from '../../state/store.ts';
 import { zoomed } from '../../state/workbench-slice.ts';
 import { IconButton } from '../../ui/IconButton.tsx';
@@ -20,8 +21,6 @@ export function PageZoom(props: {
   const { surface, scale, pane } = props;
   const dispatch = useAppDispatch();
   const hasChosen = useSurface(surface, () => surface.shown.chosenIds().size > 0);
-  const smaller = STEPS.findLast((step) => step < scale - 0.005);
-  const larger = STEPS.find((step) => step > scale + 0.005);
   const toChosen = () => {
     const box = boxOfAll(chosenBounds(surface));
     const element = pane.current;
@@ -37,42 +36,25 @@ export function PageZoom(props: {
     });
   };
   return (
-    <fieldset aria-label="Zoom" className="flex shrink-0 items-center">
-      <IconButton
-        icon={Minus}
-        label="Smaller"
-        className="size-6"
-        disabled={smaller === undefined}
-        onClick={() => smaller !== undefined && dispatch(zoomed(smaller))}
-      />
-      <button
-        type="button"
-        title="The whole page"
-        className="h-6 w-10 text-center text-sm tabular-nums hover:bg-mist"
-        onClick={() => dispatch(zoomed('fit'))}
-      >
-        {Math.round(scale * 100)}%
-      </button>
-      <IconButton
-        icon={Plus}
-        label="Larger"
-        className="size-6"
-        disabled={larger === undefined}
-        onClick={() => larger !== undefined && dispatch(zoomed(larger))}
-      />
+    <ZoomButtons
+      scale={scale}
+      steps={STEPS}
+      fitTitle="The whole page"
+      className="flex shrink-0 items-center"
+    >
       <IconButton
         icon={MoveHorizontal}
         label="Fit the width"
-        className="size-6"
+        className="size-7"
         onClick={() => dispatch(zoomed('width'))}
       />
       <IconButton
         icon={Scan}
         label="Fit what is chosen"
-        className="size-6"
+        className="size-7"
         disabled={!hasChosen}
         onClick={toChosen}
       />
-    </fieldset>
+    </ZoomButtons>
   );
 }
