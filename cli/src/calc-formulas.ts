@@ -45,7 +45,7 @@ export async function calcFormulas(
   if (!book.ok) return book;
   if (book.value === 'too large') return fail('calc-too-large');
   const checks = typeof book.value === 'string' ? [] : book.value.check();
-  const counts: Computed['counts'] = { same: 0, differs: 0, 'not ours': 0, volatile: 0 };
+  const counts: Computed['counts'] = { same: 0, differs: 0, 'not computed': 0, volatile: 0 };
   const cells = checks
     .filter((check) => only === null || check.sheet === only.name)
     .map(({ sheet: name, row, column, formula, stored, computed, status, why }) => {

@@ -232,7 +232,7 @@ describe('calc', () => {
         why: null,
       },
     ]);
-    expect(out.counts).toEqual({ same: 2, differs: 0, 'not ours': 0, volatile: 0 });
+    expect(out.counts).toEqual({ same: 2, differs: 0, 'not computed': 0, volatile: 0 });
     expect((await run('calc', file, '--sheet', 'Gone')).out.error.code).toBe('sheet-missing');
   });
 
@@ -267,7 +267,7 @@ describe('calc', () => {
     book.definedNames.add('Plots!$A$1:$A$2', 'Levels');
     await book.xlsx.writeFile(path);
     const { out } = await run('calc', path);
-    expect(out.counts).toEqual({ same: 7, differs: 0, 'not ours': 1, volatile: 1 });
+    expect(out.counts).toEqual({ same: 7, differs: 0, 'not computed': 1, volatile: 1 });
     const { out: set } = await run('set', path, 'Plots!A2=4');
     expect(
       set.recalculated
@@ -327,9 +327,9 @@ describe('set', () => {
       { sheet: 'Counts', ref: 'F9', before: null, after: null },
     ]);
     expect(out.parts.changed).toEqual(['xl/worksheets/sheet1.xml']);
-    expect({ recalculated: out.recalculated, notOurs: out.notOurs }).toEqual({
+    expect({ recalculated: out.recalculated, notComputed: out.notComputed }).toEqual({
       recalculated: [{ sheet: 'Counts', ref: 'D4', before: 0.8, after: 241 / 300 }],
-      notOurs: [],
+      notComputed: [],
     });
     expect(await cellsOf(path, 'Counts!D4:D4')).toEqual([['D4', 241 / 300]]);
     expect(await cellsOf(path, 'Counts!A4:B5')).toEqual([

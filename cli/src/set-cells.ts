@@ -42,7 +42,7 @@ interface Done {
   /** Cells whose formulas come to something else by that. */
   recalculated: { sheet: string; ref: string; before: Said; after: Said }[];
   /** Formulas that are not computed here, and why; the program that opens the file next computes them. */
-  notOurs: { sheet: string; ref: string; why: string }[];
+  notComputed: { sheet: string; ref: string; why: string }[];
   parts: { changed: string[]; same: number };
 }
 
@@ -80,7 +80,7 @@ export async function setCells(
   const { delimited } = source;
   const reading = delimited && { ...delimited.guessed, ...delimited.overruled };
   const hasFormula = patches.some(({ how }) => how === 'formula');
-  const book = await loadBook(source, { isEmptyToo: hasFormula });
+  const book = await loadBook(source, { withoutFormulasToo: hasFormula });
   if (!book.ok) return book;
   const plan = planWrite(book.value, patches);
   for (const [at, each] of written.entries()) each.after = said(plan.patches[at]!.value);
@@ -104,7 +104,7 @@ export async function setCells(
       before: said(before),
       after: said(after),
     })),
-    notOurs: plan.notFinal.map(({ sheet, row, column, why }) => ({
+    notComputed: plan.notFinal.map(({ sheet, row, column, why }) => ({
       sheet,
       ref: formatCell({ row, column }),
       why,

@@ -126,7 +126,7 @@ describe('a change', () => {
     const { changed } = book.change([{ sheet: 'Counts', row: 1, column: 1, value: 11 }]);
     expect(changed).toHaveLength(length - 1);
     expect(book.get('Counts', length, 1)).toBe(length + 10);
-    expect(book.check().every(({ status }) => status === 'not ours' || status === 'same')).toBe(
+    expect(book.check().every(({ status }) => status === 'not computed' || status === 'same')).toBe(
       true,
     );
   });
@@ -160,7 +160,7 @@ test('what is computed at every change stays to the last digit where nothing und
   expect(Object.keys(changeOf(book, 'A1', 0.4).changed)).toEqual(['B1']);
 });
 
-describe('what is not ours', () => {
+describe('what is not computed', () => {
   test('keeps the value of the file, and so does what rests on it', () => {
     const book = bookOf({
       A1: 2,
@@ -221,7 +221,7 @@ describe('what is not ours', () => {
       { A1: 2, B1: ['A1*2', 4], C1: 4, C2: ['SUM(C1)', 4] },
       { arrays: [{ row: 1, column: 3, area: area('C1', 'C1'), kind: 'what-if' }] },
     );
-    expect(book.counts).toEqual({ formulas: 3, notOurs: 1 });
+    expect(book.counts).toEqual({ formulas: 3, notComputed: 1 });
   });
 });
 
@@ -254,7 +254,7 @@ describe('formulas that fill several cells', () => {
       },
       { arrays: [spilling('B1', 'B1', 'B2')] },
     );
-    expect(book.counts.notOurs).toBe(0);
+    expect(book.counts.notComputed).toBe(0);
     expect(changeOf(book, 'A3', 5).changed).toEqual({
       B3: [null, 5],
       C1: [11, 16],
@@ -290,7 +290,7 @@ describe('where formulas stand', () => {
       B2: ['A1:A2*10', 20],
       B5: ['A1:A2*10', new FormulaError('#VALUE!')],
     });
-    expect(book.counts.notOurs).toBe(0);
+    expect(book.counts.notComputed).toBe(0);
   });
 
   test('this row of a table', () => {
@@ -320,7 +320,7 @@ describe('where formulas stand', () => {
       },
       { tables: [table] },
     );
-    expect(book.counts).toEqual({ formulas: 6, notOurs: 0 });
+    expect(book.counts).toEqual({ formulas: 6, notComputed: 0 });
     expect(changeOf(book, 'B3', 10).changed).toEqual({ C3: [0.25, 0.5] });
   });
 
@@ -343,7 +343,7 @@ describe('where formulas stand', () => {
       sheets: [{ name: 'Counts', cells, hidden: [{ from: 2, to: 2, hidden: true }] }],
       now: 0,
     });
-    expect(book.counts.notOurs).toBe(0);
+    expect(book.counts.notComputed).toBe(0);
   });
 
   test('a file that says no results has them computed', () => {
@@ -357,7 +357,7 @@ describe('where formulas stand', () => {
   test('names that hold within a formula only', () => {
     expect(
       bookOf({ A1: 3, B1: ['_xlfn.LET(_xlpm.x,A1,_xlpm.y,_xlpm.x*2,_xlpm.y+_xlpm.x)', 9] }).counts
-        .notOurs,
+        .notComputed,
     ).toBe(0);
   });
 });
@@ -460,7 +460,7 @@ describe('a formula that is put in', () => {
     expect(made.get('Counts', 3, 1)).toBe(5);
     expect(made.get('Counts', 2, 2)).toBeNull();
     expect(shown(made.change([{ ...place('A1'), value: 4 }]))).toEqual({ A3: 7, B1: 70 });
-    expect(made.counts).toEqual({ formulas: 2, notOurs: 0 });
+    expect(made.counts).toEqual({ formulas: 2, notComputed: 0 });
   });
 
   test('that rests on itself, or that nobody knows, is not final', () => {

@@ -43,7 +43,7 @@ import { keyOf, type Node, placeOf, type RangeNode, type Sheet } from './node.ts
 import { RangeIndex } from './range-index.ts';
 import { relativeKey } from './relative-key.ts';
 import { isSameResult } from './same-result.ts';
-import { type Sight, Standpoint } from './standpoint.ts';
+import { type Environment, Standpoint } from './standpoint.ts';
 import { tableRange } from './table-range.ts';
 
 /** A cell that holds something else now. */
@@ -66,7 +66,7 @@ const MAX_LINES = 64;
 /**
  * A workbook made ready for computing: a change costs what depends on it. What the file says is believed until something
  * under it changes; a formula that comes to something else here than in the file, or that has a function which is not known
- * here, is *not ours*: it keeps the file's value, and so does all that rests on it.
+ * here, is *not computed*: it keeps the file's value, and so does all that rests on it.
  */
 export class CalcBook implements CellValues {
   private readonly sheets: Sheet[] = [];
@@ -82,10 +82,10 @@ export class CalcBook implements CellValues {
   /** The formula that is being evaluated, where it may meet cells that are still to be computed. */
   private watched: Node | null = null;
 
-  private readonly sight: Sight;
+  private readonly environment: Environment;
 
   private constructor(private readonly source: CalcSource) {
-    this.sight = this.sightOf();
+    this.environment = this.environmentOf();
   }
 
   /** Loads a workbook and compares what its formulas come to here with what it says. */
@@ -98,10 +98,10 @@ export class CalcBook implements CellValues {
   }
 
   /** How many formulas there are, and how many of them are not computed here. */
-  get counts(): { formulas: number; notOurs: number } {
+  get counts(): { formulas: number; notComputed: number } {
     return {
       formulas: this.nodes.length,
-      notOurs: this.nodes.filter(({ why }) => why !== null).length,
+      notComputed: this.nodes.filter(({ why }) => why !== null).length,
     };
   }
 
@@ -209,13 +209,13 @@ export class CalcBook implements CellValues {
         return {
           ...place,
           computed,
-          status: why ? 'not ours' : 'differs',
+          status: why ? 'not computed' : 'differs',
           why: why ?? 'the file does not say what it comes to',
         };
       }
       if (why === null) return { ...place, computed, status: 'same', why };
       const isOther = isKnown && node.array?.kind !== 'what-if' && !isSameResult(stored, computed);
-      return { ...place, computed, status: isOther ? 'differs' : 'not ours', why };
+      return { ...place, computed, status: isOther ? 'differs' : 'not computed', why };
     });
   }
 
@@ -479,7 +479,7 @@ export class CalcBook implements CellValues {
   private evaluated(node: Node): Matrix {
     const { formula, array } = node;
     if (this.lines.size > MAX_LINES) this.lines.clear();
-    const scope = new Standpoint(node, this.sight);
+    const scope = new Standpoint(node, this.environment);
     if (array) return evaluateArray(formula!, scope).map((row) => row.map(shown));
     return [[shown(evaluateSingle(formula!, scope))]];
   }
@@ -489,7 +489,7 @@ export class CalcBook implements CellValues {
   }
 
   /** What formulas see, wherever they stand. */
-  private sightOf(): Sight {
+  private environmentOf(): Environment {
     return {
       cells: this,
       now: this.source.now ?? 0,
@@ -806,7 +806,7 @@ export class CalcBook implements CellValues {
     return `it rests on ${nameOfPlace(placeOf(root))}: ${root.why ?? 'that is not computed here'}`;
   }
 
-  /** Names the circles that some formulas go round in: such a formula is not ours. */
+  /** Names the circles that some formulas go round in: such a formula is not computed here. */
   private nameCircles(nodes: readonly Node[]): void {
     for (const circle of circlesAmong(nodes, (node) => this.readersOf(node))) {
       const said = circle

@@ -78,6 +78,6 @@ export interface FormulaCheck extends CellPlace {
   formula: string;
   stored: Scalar | undefined;
   computed: Scalar;
-  status: 'same' | 'differs' | 'not ours' | 'volatile';
+  status: 'same' | 'differs' | 'not computed' | 'volatile';
   why: string | null;
 }

@@ -6,7 +6,7 @@ import type { RowRun } from '../sheet/sheet.ts';
 import type { Node, Sheet } from './node.ts';
 
 /** What all formulas of a book can see. */
-export interface Sight {
+export interface Environment {
   cells: CellValues;
   now: number;
   sheetNames: readonly string[];
@@ -21,7 +21,7 @@ export interface Sight {
 export class Standpoint implements Scope {
   constructor(
     private readonly node: Node,
-    private readonly sight: Sight,
+    private readonly environment: Environment,
   ) {}
 
   get sheet() {
@@ -37,38 +37,38 @@ export class Standpoint implements Scope {
     return this.node.origin;
   }
   get cells() {
-    return this.sight.cells;
+    return this.environment.cells;
   }
   get now() {
-    return this.sight.now;
+    return this.environment.now;
   }
   get sheetNames() {
-    return this.sight.sheetNames;
+    return this.environment.sheetNames;
   }
   get lines() {
-    return this.sight.lines;
+    return this.environment.lines;
   }
 
   name(name: string): Formula | null {
-    return this.sight.nameOf(name, this.node.sheet);
+    return this.environment.nameOf(name, this.node.sheet);
   }
 
   table(reference: TableReference): RangeValue | FormulaError {
-    return this.sight.tableRange(reference, this.node);
+    return this.environment.tableRange(reference, this.node);
   }
 
   spill(sheet: string, row: number, column: number): Area | null {
-    const found = this.sight.nodeAt(sheet, row, column);
+    const found = this.environment.nodeAt(sheet, row, column);
     return found?.array ? found.area : null;
   }
 
   formulaAt(sheet: string, row: number, column: number) {
-    const found = this.sight.nodeAt(sheet, row, column);
+    const found = this.environment.nodeAt(sheet, row, column);
     return found?.formula ? { isSubtotal: isSubtotal(found.formula), text: found.text } : null;
   }
 
   isRowHidden(sheet: string, row: number): boolean {
-    return this.sight
+    return this.environment
       .hiddenRows(sheet)
       .some(({ from, to, hidden }) => hidden && row >= from && row <= to);
   }

@@ -14,7 +14,7 @@ export type NotComputed = 'no formulas' | 'too large';
 
 interface LoadOptions {
   /** Whether one without formulas is made ready as well, since it will get some. */
-  isEmptyToo?: boolean;
+  withoutFormulasToo?: boolean;
   /** Formulas whose results in the file are no more to be believed: they are computed. */
   isOpen?: (place: CellPlace) => boolean;
 }
@@ -24,11 +24,11 @@ interface LoadOptions {
  */
 export async function loadBook(
   source: OpenSource,
-  { isEmptyToo = false, isOpen = () => false }: LoadOptions = {},
+  { withoutFormulasToo = false, isOpen = () => false }: LoadOptions = {},
 ): Promise<Result<CalcBook | NotComputed>> {
   const any = await source.hasFormulas();
   if (!any.ok) return any;
-  if (!any.value && !isEmptyToo) return ok('no formulas');
+  if (!any.value && !withoutFormulasToo) return ok('no formulas');
   const sheets: CalcSheet[] = [];
   for (const { name } of source.sheets) {
     const read = await source.readFormulas(name);
@@ -46,7 +46,7 @@ export async function loadBook(
     sheets.push({ name, cells: opened, arrays, hidden });
   }
   const isWithout = sheets.every(({ cells }) => [...cells].every(({ formula }) => !formula));
-  if (isWithout && !isEmptyToo) return ok('no formulas');
+  if (isWithout && !withoutFormulasToo) return ok('no formulas');
   const tables = await source.readTables();
   if (!tables.ok) return tables;
   const now = source.dateSystem === '1900' ? serialNow() : null;

@@ -21,7 +21,7 @@ interface KindScreens<Content = DocumentContent> {
   /** What is chosen in it besides objects, at the head of the panel. */
   Chosen?: ComponentType<{ surface: Surface; objects: readonly Tether[]; isAllowed: boolean }>;
   /** Where an object stands in it, as a section of its panel. */
-  Standing?: ComponentType<{
+  ObjectPlace?: ComponentType<{
     documentId: string;
     surface: Surface;
     tetherId: string;
@@ -76,7 +76,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     Chosen: lazy(async () => ({
       default: (await import('../drawing/DrawingSettings.tsx')).ChosenOnSheet,
     })),
-    Standing: lazy(async () => ({
+    ObjectPlace: lazy(async () => ({
       default: (await import('../page/panel/ThingFields.tsx')).ObjectPlaceFold,
     })),
     AlsoChanged: lazy(async () => ({
@@ -106,7 +106,7 @@ export const KIND_SCREENS: Record<KindName, KindScreens> = {
     Chosen: lazy(async () => ({
       default: (await import('../slides/SlidesSettings.tsx')).ChosenOnSlide,
     })),
-    Standing: lazy(async () => ({
+    ObjectPlace: lazy(async () => ({
       default: (await import('../page/panel/ThingFields.tsx')).ObjectPlaceFold,
     })),
     Settings: lazy(async () => ({

@@ -52,7 +52,7 @@ export class ReportSurface implements Surface {
   readonly moveWords = ['Move up', 'Move down'] as const;
   private readonly listeners = new Set<() => void>();
 
-  private readonly deaf: () => void;
+  private readonly unsubscribe: () => void;
 
   constructor(
     readonly editor: Editor,
@@ -60,7 +60,7 @@ export class ReportSurface implements Surface {
     private readonly dressings: Dressings,
   ) {
     editor.on('transaction', this.tell);
-    this.deaf = dressings.subscribe(this.tell);
+    this.unsubscribe = dressings.subscribe(this.tell);
   }
 
   /** Does something as one step of undo. */
@@ -71,7 +71,7 @@ export class ReportSurface implements Surface {
   /** Nobody is told of anything any more. */
   close(): void {
     this.editor.off('transaction', this.tell);
-    this.deaf();
+    this.unsubscribe();
     this.listeners.clear();
   }
 

@@ -184,7 +184,7 @@ const HELD = 'The document is held: release it first.';
 function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeReach: () => void }) {
   const { saved, surface, tether, onChangeReach } = props;
   const { isAllowed } = useMayChange();
-  const { Standing } = KIND_SCREENS[saved.kind];
+  const { ObjectPlace } = KIND_SCREENS[saved.kind];
   const open = useThreads().filter(
     ({ about, resolved }) =>
       resolved === null && about.kind === 'object' && about.tetherId === tether.id,
@@ -193,9 +193,9 @@ function ObjectPanel(props: ObjectProps & { surface: Surface | null; onChangeRea
     <>
       <ObjectHead saved={saved} surface={surface} tether={tether} />
       <Origin tether={tether} onChangeReach={onChangeReach} />
-      {surface && Standing && (
+      {surface && ObjectPlace && (
         <Suspense>
-          <Standing
+          <ObjectPlace
             documentId={saved.id}
             surface={surface}
             tetherId={tether.id}

@@ -141,12 +141,12 @@ const MOST_BOOKS = 3;
 async function bookOf(
   source: OpenSource,
   state: string,
-  isEmptyToo: boolean,
+  withoutFormulasToo: boolean,
 ): Promise<Result<CalcBook | NotComputed>> {
-  const key = bookKey(state, isEmptyToo);
+  const key = bookKey(state, withoutFormulasToo);
   const known = books.get(key);
   if (known) return ok(known);
-  const loaded = await loadBook(source, { isEmptyToo });
+  const loaded = await loadBook(source, { withoutFormulasToo });
   if (!loaded.ok) return loaded;
   books.set(key, loaded.value);
   for (const oldest of books.keys()) {
@@ -157,8 +157,8 @@ async function bookOf(
 }
 
 // Of the day too: a book knows the moment of its loading, and formulas may ask what day it is.
-const bookKey = (state: string, isEmptyToo: boolean) =>
-  `${state} ${new Date().toDateString()} ${isEmptyToo}`;
+const bookKey = (state: string, withoutFormulasToo: boolean) =>
+  `${state} ${new Date().toDateString()} ${withoutFormulasToo}`;
 
 /**
  * What was written is in the book too, so that the file as it is now need not be loaded again; null for formulas, of which the

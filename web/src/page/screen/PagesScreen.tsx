@@ -77,11 +77,11 @@ function useOpenSurface(
       dispatch(textRead(ids));
     };
     dispatch(textRead(made.objects()));
-    const deaf = made.subscribe(read);
+    const unsubscribe = made.subscribe(read);
     setSurface(made);
     onSurfaceNow.current(made);
     return () => {
-      deaf();
+      unsubscribe();
       onSurfaceNow.current(null);
       made.close();
       pages.close();
