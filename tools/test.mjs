@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, FOR_TESTS, headlessShell, installDebianPackages } from './setup/debian.mjs';
@@ -43,6 +43,8 @@ if (wants('unit') || wants('e2e')) {
     const cluster = await startCluster('test-cluster', { isForTests: true });
     // A folder of this run's own for whatever tests put away for a while: nothing of it is left behind.
     const temporary = mkdtempSync(join(tmpdir(), 'tether-tests-'));
+    // Some tests act as another account, which must get through to its files.
+    chmodSync(temporary, 0o755);
     const env = {
       ...process.env,
       TMPDIR: temporary,
