@@ -148,7 +148,9 @@ function showFailures() {
     console.error([path, ...lines.slice(Math.max(from, 0), from + 80)].join('\n'));
   }
   console.error('Stories that failed: picture, words on the screen, server.log, a folder each:');
-  for (const story of readdirSync(results)) console.error(`  ${join(results, story)}`);
+  for (const each of readdirSync(results, { withFileTypes: true })) {
+    if (each.isDirectory()) console.error(`  ${join(results, each.name)}`);
+  }
 }
 
 function readReport(path) {
