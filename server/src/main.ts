@@ -96,7 +96,7 @@ async function listen(): Promise<void> {
     },
     { threads, printer },
   ).catch((error: Error) => {
-    console.error(`The server cannot listen: ${error.message}`);
+    tell('The server cannot start', error);
     process.exit(1);
   });
   console.log(`listening ${served.port}`);

@@ -68,8 +68,12 @@ export async function serve(
   const server = createServer(buildApp(services, settings.webRoot));
   server.on('upgrade', writingSockets(services));
   await new Promise<void>((listening, failed) => {
-    server.on('error', failed);
-    server.listen(settings.port, '127.0.0.1', listening);
+    server.once('error', failed);
+    server.listen(settings.port, '127.0.0.1', () => {
+      // What goes wrong later is no part of starting: unheard, it ends the process, which says so.
+      server.off('error', failed);
+      listening();
+    });
   });
   return {
     port: (server.address() as AddressInfo).port,
