@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { chromium, FOR_TESTS, headlessShell, installDebianPackages } from './setup/debian.mjs';
 import { installPackages } from './setup/packages.mjs';
 import { ROOT, RUN } from './setup/paths.mjs';
@@ -17,7 +18,8 @@ import { run, say } from './setup/say.mjs';
 const [flag, only, ...words] = process.argv.slice(2);
 const isQuick = flag === '--only' && only === 'check';
 const wants = (part) => flag !== '--only' || only === part || (isQuick && part !== 'e2e');
-const total = { passed: 0, failed: 0 };
+/** What failed is said once more at the end: where it happened it is far up, or not kept. */
+const total = { passed: 0, failed: 0, failures: [] };
 /** A test that leaves something open, such as a connection, keeps the runner alive for good: that fails the run. */
 const MAY_TAKE_TO_END = 30_000;
 
@@ -63,6 +65,7 @@ if (wants('unit') || wants('e2e')) {
   });
 }
 
+if (total.failures.length > 0) console.error(`\nWhat failed:\n${total.failures.join('\n')}`);
 console.log(`\n${total.passed} passed, ${total.failed} failed`);
 process.exit(total.failed > 0 ? 1 : 0);
 
@@ -75,6 +78,7 @@ async function check(name, program, args) {
   });
   if (code === 0) return;
   console.error(`${output}\n✗ ${name} failed.`);
+  total.failures.push(name);
   total.failed++;
 }
 
@@ -103,7 +107,17 @@ async function unitTests(env) {
   );
   clearInterval(waiting);
   const found = readReport(report);
+  for (const { name, message, assertionResults } of found?.testResults ?? []) {
+    const failed = assertionResults.filter(({ status }) => status === 'failed');
+    if (failed.length === 0 && message && !assertionResults.length) failure(name, 'all', message);
+    for (const each of failed) failure(name, each.fullName, each.failureMessages.join('\n'));
+  }
   count('Unit tests', code, found?.numPassedTests ?? 0, found?.numFailedTests ?? 0);
+}
+
+function failure(file, test, message) {
+  const words = stripVTControlCharacters(message).split('\n').slice(0, 12).join('\n    ');
+  total.failures.push(`  ${relative(ROOT, file)} › ${test}\n    ${words}`);
 }
 
 /** Which unit tests of a quick check run. */
@@ -125,13 +139,24 @@ async function interfaceTests(env) {
     { cwd: ROOT, env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report } },
   );
   if (code !== 0) showFailures();
-  const stats = readReport(report)?.stats;
+  const found = readReport(report);
+  const stats = found?.stats;
+  for (const each of found?.suites ?? []) storiesFailed(each);
   count(
     'Tests of the real interface',
     code,
     (stats?.expected ?? 0) + (stats?.flaky ?? 0),
     stats?.unexpected ?? 0,
   );
+}
+
+function storiesFailed({ file, suites = [], specs = [] }) {
+  for (const each of suites) storiesFailed(each);
+  for (const { title, ok, tests } of specs) {
+    if (ok) continue;
+    const errors = tests.flatMap(({ results }) => results.flatMap((result) => result.errors));
+    failure(join(ROOT, 'e2e/src', file), title, errors[0]?.message ?? '');
+  }
 }
 
 /**

@@ -1,8 +1,11 @@
+import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import { listFolderSources, listFolders } from '../db/sources.ts';
+import { reportWorker } from '../db/workers.ts';
 import { eventually, startTestServer } from '../testing/testing.fixture.ts';
 import { QUEUES } from './queue.ts';
+import { JobRunner } from './runner.ts';
 
 let server: Awaited<ReturnType<typeof startTestServer>>;
 let first: string;
@@ -81,4 +84,32 @@ test('a job that failed waits, says why and how often, and comes again', async (
   expect(again!.id).toBe(job.id);
   await server.queue.complete(again!);
   expect(await server.queue.isIdle()).toBe(true);
+});
+
+test('a job whose process never learnt that it has it comes again; one that is being done does not', async () => {
+  const done: string[] = [];
+  await server.queue.askLook(second);
+  const held = (await server.queue.fetch(QUEUES.look))!;
+  const elsewhere = { id: randomUUID(), host: 'elsewhere', pid: 1, kind: 'worker' as const };
+  const isThere = () => reportWorker(server.db, { ...elsewhere, jobs: [held.id] });
+  await isThere();
+  await server.queue.askLook(first);
+  const lost = (await server.queue.fetch(QUEUES.look))!;
+  const look = async ({ id }: { id: string }) => void done.push(id);
+  const idle = async () => undefined;
+  const work = { look, note: idle, timetable: idle, align: idle, thin: idle };
+  const runner = new JobRunner(server.db, server.queue, 'worker', work, 2);
+  const beating = setInterval(() => void isThere(), 100);
+  try {
+    await runner.start();
+    await eventually(
+      async () => done.length,
+      (length) => length > 0,
+    );
+    expect(done).toEqual([lost.id]);
+    expect((await server.queue.states()).running).toHaveLength(1);
+  } finally {
+    clearInterval(beating);
+    await runner.stop();
+  }
 });

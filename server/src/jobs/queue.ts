@@ -204,6 +204,20 @@ export class JobQueue {
     this.tellScreens();
   }
 
+  /**
+   * Gives back the jobs that run for so many seconds and that no process says it does: who fetched them went away before it
+   * said so, or the database did before its answer had arrived.
+   */
+  async giveBackUnheld(seconds: number): Promise<void> {
+    const { rows } = await this.db.execute<{ id: string; name: QueueName }>(sql`
+      select id, name from pgboss.job
+      where state = 'active' and started_on < now() - make_interval(secs => ${seconds})
+        and id not in (select unnest(jobs) from workers)`);
+    for (const job of rows) {
+      if (job.name in QUEUES) await this.fail(job, 'no process did it');
+    }
+  }
+
   /** Forgets every job. */
   async clear(): Promise<void> {
     await this.boss.clearStorage();

@@ -13,9 +13,9 @@ type Work = Record<QueueName, (job: FetchedJob) => Promise<void>>;
 const SLOTS = 20;
 /** How often is looked for jobs that nobody told of: those that are tried again. */
 const LOOK_EVERY_MS = 1_000;
-/** A process that was not seen for so long is gone; longer than any pause of one that is not. */
+/** A process that was not seen for so many seconds is gone; longer than any pause of one that is not. */
 const LOST_AFTER_S = Number(process.env.TETHER_LOST_AFTER ?? 12);
-const BEAT_MS = Math.min(3_000, LOST_AFTER_S * 250);
+const BEAT_MS = 3_000;
 const DATABASE_AWAY_MS = 500;
 
 /**
@@ -40,11 +40,13 @@ export class JobRunner {
     private readonly queue: JobQueue,
     private readonly kind: 'server' | 'worker',
     private readonly work: Work,
+    private readonly lostAfterS = LOST_AFTER_S,
   ) {}
 
   async start(): Promise<void> {
     await this.report();
-    this.beating = setInterval(() => void this.beat().catch(() => undefined), BEAT_MS);
+    const every = Math.min(BEAT_MS, this.lostAfterS * 250);
+    this.beating = setInterval(() => void this.beat().catch(asTold), every);
     for (let slot = 0; slot < SLOTS; slot++) this.slots.push(this.runSlot(slot === 0));
   }
 
@@ -117,13 +119,14 @@ export class JobRunner {
 
   private async beat(): Promise<void> {
     await this.report();
-    for (const lost of await takeLostWorkers(this.db, LOST_AFTER_S)) {
+    for (const lost of await takeLostWorkers(this.db, this.lostAfterS)) {
       const reason = `process ${lost.pid} on ${lost.host} went away`;
       // A process says which jobs it does, not of which kind they are.
       for (const id of lost.jobs) {
         for (const name of Object.values(QUEUES)) await this.queue.fail({ name, id }, reason);
       }
     }
+    await this.queue.giveBackUnheld(this.lostAfterS);
     if (await hasDueTethers(this.db)) await this.queue.askTimetable();
   }
 
@@ -151,6 +154,10 @@ export class JobRunner {
       this.wakeups.push(wake);
     });
   }
+}
+
+function asTold(error: unknown): void {
+  tell('Looking after the jobs', error);
 }
 
 function pause(milliseconds: number): Promise<void> {
