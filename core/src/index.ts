@@ -65,6 +65,7 @@ export * from './page/drawn-lines.ts';
 export * from './page/frame.ts';
 export * from './page/measure.ts';
 export * from './page/paper.ts';
+export * from './page/round.ts';
 export * from './page/scale.ts';
 export * from './page/snap.ts';
 export * from './page/view.ts';

@@ -9,6 +9,7 @@ export * from './object/form.ts';
 export * from './object/lead.ts';
 export * from './object/placement.ts';
 export * from './page/content.ts';
+export * from './page/layer.ts';
 export * from './page/rich.ts';
 export {
   isSame,
@@ -21,7 +22,20 @@ export {
   sharedParts,
   writePart,
 } from './page/shared.ts';
-export * from './page/things.ts';
+export { USUAL_COLOUR } from './page/things/base.ts';
+export { boxesOf } from './page/things/boxes.ts';
+export { copiesOf } from './page/things/copies.ts';
+export { MARK_SYMBOLS, type MarkSymbol, type MarksThing } from './page/things/marks.ts';
+export type { ObjectThing } from './page/things/object.ts';
+export {
+  kindOfThing,
+  type Thing,
+  type ThingKind,
+  type ThingOf,
+  thingSchema,
+} from './page/things/table.ts';
+export { richOf, type TextThing } from './page/things/text.ts';
+export type { ViewThing } from './page/things/view.ts';
 export {
   type DocumentContent,
   KIND_NAMES,

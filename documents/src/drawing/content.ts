@@ -1,7 +1,8 @@
 import { DRAWING_SIZES, USUAL_LOOK } from '@tether/core';
 import { z } from 'zod';
 import { documentLookSchema } from '../object/dressing.ts';
-import { layerSchema, thingSchema } from '../page/things.ts';
+import { layerSchema } from '../page/layer.ts';
+import { thingSchema } from '../page/things/table.ts';
 import { TITLE_FIELDS, type TitleField } from './title-block.ts';
 
 /** A sheet of a drawing. */

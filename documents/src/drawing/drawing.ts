@@ -7,7 +7,7 @@ import {
   placementsOnPages,
 } from '../page/content.ts';
 import { sharedPages } from '../page/shared.ts';
-import { THING_KINDS } from '../page/things.ts';
+import { THING_KINDS } from '../page/things/table.ts';
 import { type DrawingContent, drawingContentSchema, drawingSettingsSchema } from './content.ts';
 
 /** Things that a small picture of a drawing shows. */

@@ -1,6 +1,10 @@
 import type { Placement } from '../object/placement.ts';
-import { changeValues, tethersIn, valueIn } from './rich.ts';
-import { type Layer, type ObjectThing, richOf, type Thing } from './things.ts';
+import type { Layer } from './layer.ts';
+import { tethersIn } from './rich.ts';
+import { renamed } from './things/copies.ts';
+import type { ObjectThing } from './things/object.ts';
+import type { Thing } from './things/table.ts';
+import { richOf } from './things/text.ts';
 
 /** A page, whatever else its kind says of it. */
 export interface AnyPage {
@@ -76,16 +80,11 @@ export function pagesAsCopies<Content extends PageContent>(
   content: Content,
   newId: () => string,
 ): Content {
-  const names = new Map(content.things.filter(isObject).map(({ tetherId }) => [tetherId, newId()]));
-  const copied = (thing: Thing): Thing => {
-    if (thing.kind === 'text' && thing.rich) {
-      return { ...thing, rich: changeValues(thing.rich, (id) => valueIn(names.get(id) ?? id)) };
-    }
-    if (thing.kind === 'marks') return { ...thing, of: names.get(thing.of) ?? thing.of };
-    if (thing.kind !== 'object') return thing;
-    const { tetherId, copyOf } = thing;
-    return { ...thing, tetherId: names.get(tetherId)!, copyOf: copyOf ?? tetherId };
-  };
+  const tethers = new Map(
+    content.things.filter(isObject).map(({ tetherId }) => [tetherId, newId()]),
+  );
+  const names = { tether: (id: string) => tethers.get(id) ?? null, thing: (id: string) => id };
+  const copied = (thing: Thing) => renamed(thing, { ...names, isWhole: true });
   return { ...content, things: content.things.map(copied) };
 }
 

@@ -1,7 +1,8 @@
 import { USUAL_LOOK } from '@tether/core';
 import { z } from 'zod';
 import { documentLookSchema } from '../object/dressing.ts';
-import { layerSchema, thingSchema } from '../page/things.ts';
+import { layerSchema } from '../page/layer.ts';
+import { thingSchema } from '../page/things/table.ts';
 import { DECK_LOOKS, type DeckLookName } from './deck-look.ts';
 
 /** Sizes of slides in millimetres: ten inches wide, by common practice of projectors. */

@@ -7,7 +7,7 @@ import {
   placementsOnPages,
 } from '../page/content.ts';
 import { sharedPages } from '../page/shared.ts';
-import { THING_KINDS, type Thing, thingSchema } from '../page/things.ts';
+import { THING_KINDS, type Thing, thingSchema } from '../page/things/table.ts';
 import { arranged } from './arrangements.ts';
 import {
   type Arrangement,

@@ -1,3 +1,4 @@
+import { roundMm } from '@tether/core';
 import { NumberField } from '../../ui/fields/NumberField.tsx';
 
 interface Props {
@@ -11,15 +12,12 @@ interface Props {
 const FAR_ON_PAGE = 20_000;
 const FAR_IN_PLAN = 100_000;
 
-/** As exact as places on pages are. */
-export const exact = (value: number) => Math.round(value * 100) / 100;
-
 /** A place or a length on the page. */
 export function Millimetres({ label, value, isAllowed, onChange }: Props) {
   return (
     <NumberField
       label={label}
-      value={exact(value)}
+      value={roundMm(value)}
       unit="mm"
       min={-FAR_ON_PAGE}
       max={FAR_ON_PAGE}

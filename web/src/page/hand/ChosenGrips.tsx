@@ -1,8 +1,7 @@
 import type { Point, TurnedBox } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import { kindOfThing, type Thing } from '@tether/documents';
 import type { PointerEvent } from 'react';
 import type { PageSurface } from '../surface/page-surface.ts';
-import { isOfPoints } from '../things/ThingView.tsx';
 import { Grips } from './Grips.tsx';
 import { guidesAround, type Held } from './hand.ts';
 
@@ -19,16 +18,17 @@ export function ChosenGrips(props: {
   onGrip: (what: Held, event: PointerEvent) => void;
 }) {
   const { surface, thing, box, place, scale, isOne, pointOf, onGrip } = props;
-  const { id, kind } = thing;
+  const { id } = thing;
+  const { extent, turns } = kindOfThing(thing);
   const isFree = surface.shown.isFree(thing);
   const isInLine = surface.texts.textOf(thing) !== null;
-  const isHeld = isOne && isFree && !isInLine && kind !== 'marks';
+  const isHeld = isOne && isFree && !isInLine;
   return (
     <Grips
       box={box}
       scale={scale}
-      hasGrips={isHeld && !isOfPoints(thing)}
-      canTurn={isHeld && kind !== 'dimension'}
+      hasGrips={isHeld && (extent === 'box' || extent === 'content')}
+      canTurn={isHeld && turns}
       isLocked={!isFree}
       onGrip={(grip, event) => {
         const guides = guidesAround(surface, new Set([id]));

@@ -1,5 +1,5 @@
 import { PIXELS_PER_MM, type Point } from '@tether/core';
-import { InMillimetres } from '../drawn/DrawnThing.tsx';
+import { InMillimetres } from '../drawn/DrawnShapes.tsx';
 import type { Tool } from './drawn-by-hand.ts';
 import type { Seen } from './hand.ts';
 

@@ -1,5 +1,5 @@
 import { type Box, boundsOf, PIXELS_PER_MM, type Point, type TurnedBox } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import { kindOfThing, type Thing } from '@tether/documents';
 import {
   type ClipboardEvent,
   type DragEvent,
@@ -178,9 +178,9 @@ function ThingsOnPage(
   const isMoving = (thing: Thing): boolean => {
     if (by === null) return false;
     if (chosen.has(thing.id)) return surface.shown.isFree(thing);
-    // What stands in a view goes with it.
-    const view = thing.kind === 'marks' || thing.kind === 'dimension' ? thing.view : null;
-    const moved = view === null || !chosen.has(view) ? null : surface.pages.thing(view);
+    // What stands in another thing goes with it.
+    const host = kindOfThing(thing).host?.(thing) ?? null;
+    const moved = host === null || !chosen.has(host) ? null : surface.pages.thing(host);
     return moved !== null && surface.shown.isFree(moved);
   };
   const [one, ...others] = things.filter(({ id }) => chosen.has(id));
@@ -191,7 +191,7 @@ function ThingsOnPage(
         const place = places.get(thing.id);
         if (!place || !on) return null;
         const resizing = seen.box && one?.id === thing.id ? seen.box : null;
-        const shown = resizing && thing.kind !== 'object' ? resizing : place;
+        const shown = resizing && kindOfThing(thing).extent !== 'content' ? resizing : place;
         const box = isMoving(thing) ? shifted(shown, by) : shown;
         return (
           <ThingView
@@ -264,9 +264,9 @@ function SelectedObject({ surface }: { surface: PageSurface }) {
 
 /** A thing while it is moved or made larger by hand. An object comes out as its content is: it only moves, at its place. */
 function whileHeld(thing: Thing, box: TurnedBox | null, by: Point | null): Thing {
-  if (thing.kind === 'object' || (!box && !by)) return thing;
-  if (thing.kind !== 'line' && thing.kind !== 'arc' && thing.kind !== 'dimension')
-    return box ? { ...thing, ...box } : thing;
+  const { extent } = kindOfThing(thing);
+  if (extent === 'content' || (!box && !by)) return thing;
+  if (extent !== 'points') return box ? { ...thing, ...box } : thing;
   const turn = box ? box.turn : thing.turn;
   return by ? { ...thing, turn, x: thing.x + by.x, y: thing.y + by.y } : { ...thing, turn };
 }

@@ -1,14 +1,8 @@
-import {
-  type Placement,
-  placementSchema,
-  richOf,
-  richWords,
-  type Thing,
-  thingSchema,
-} from '@tether/documents';
+import { type Placement, placementSchema, type Thing, thingSchema } from '@tether/documents';
 import { z } from 'zod';
 import type { PageSurface } from '../surface/page-surface.ts';
 import { STEP_ASIDE } from '../surface/stands.ts';
+import { screenOf } from '../things/thing-screens.tsx';
 
 const MARK = 'data-things';
 const copiedSchema = z.array(z.unknown()).max(2_000);
@@ -51,20 +45,8 @@ export function writeCopiedThings(
 
 /** What a thing says in words: a text its own with its figures, an object what stands in its cells on the page. */
 function wordsOf(thing: Thing, surface: PageSurface): string {
-  if (thing.kind === 'text') {
-    const text = surface.element.querySelector(`[data-thing="${thing.id}"]`);
-    const figure = (tetherId: string) =>
-      text?.querySelector(`[data-tether-id="${tetherId}"]`)?.textContent ?? '…';
-    return richWords(richOf(thing), figure);
-  }
-  if (thing.kind !== 'object') return '';
   const drawn = surface.element.querySelector(`[data-thing="${thing.id}"]`);
-  const rows = [...(drawn?.querySelectorAll('tr') ?? [])].map((row) =>
-    [...row.querySelectorAll('th, td')].map((cell) => cell.textContent ?? '').join('\t'),
-  );
-  return rows.length > 0
-    ? rows.join('\n')
-    : (drawn?.querySelector('.page-value')?.textContent ?? '');
+  return screenOf(thing).said?.(thing, drawn) ?? '';
 }
 
 /**

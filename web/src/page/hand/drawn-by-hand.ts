@@ -1,15 +1,14 @@
-import type { Point } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import { type Point, roundMm } from '@tether/core';
+import { type Thing, USUAL_COLOUR } from '@tether/documents';
 import { viewAt } from '../plan/plans.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
-import { round } from '../surface/round.ts';
 import type { Seen } from './hand.ts';
 
 /** What the pointer does on the page. */
 export type Tool = 'choose' | 'text' | 'line' | 'rectangle' | 'ellipse' | 'arc' | 'dimension';
 
 /** How something is drawn that nobody said more of. */
-const INK = { line: 0.35, lineKind: 'continuous', colour: '#10242b' } as const;
+const INK = { line: 0.35, lineKind: 'continuous', colour: USUAL_COLOUR } as const;
 
 /** What was drawn: a thing to be added, the name of a text to be written in, or null where nothing came of it. */
 export function drawnThing(
@@ -37,7 +36,7 @@ export function drawnThing(
       };
     case 'arc': {
       // Until somebody says otherwise it bows a quarter of its chord.
-      const bow = round(Math.hypot(to.x, to.y) / 4);
+      const bow = roundMm(Math.hypot(to.x, to.y) / 4);
       return { ...base, ...INK, kind: 'arc', x: a.x, y: a.y, to, bow };
     }
     case 'dimension': {

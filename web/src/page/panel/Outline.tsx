@@ -4,7 +4,7 @@ import type { KeyboardEvent } from 'react';
 import { PanelFold } from '../../documents/PanelFold.tsx';
 import { useSurface } from '../../documents/surface.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
-import { nameOfThing, THING_WORDS } from '../surface/thing-words.ts';
+import { kindWords, nameOfThing } from '../surface/thing-words.ts';
 
 /** All things of the page, front first, to be walked and chosen by keys and by those who do not see the page. */
 export function OutlineFold(props: { surface: PageSurface; objects: readonly Tether[] }) {
@@ -49,7 +49,7 @@ export function OutlineFold(props: { surface: PageSurface; objects: readonly Tet
               >
                 <span className="min-w-0 flex-1 truncate">{nameOfThing(thing, names)}</span>
                 {thing.isLocked && <Lock size={12} aria-label="locked" />}
-                <span className="text-sm text-muted">{THING_WORDS[thing.kind]}</span>
+                <span className="text-sm text-muted">{kindWords(thing)}</span>
               </button>
             </li>
           );

@@ -1,5 +1,5 @@
-import type { Alignment, TurnedBox } from '@tether/core';
-import { isInline, type Layer, type ObjectThing, type Thing } from '@tether/documents';
+import { type Alignment, roundMm, type TurnedBox } from '@tether/core';
+import { isInline, kindOfThing, type Layer, type ObjectThing, type Thing } from '@tether/documents';
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -28,14 +28,13 @@ import { NumberField } from '../../ui/fields/NumberField.tsx';
 import { SelectField } from '../../ui/fields/SelectField.tsx';
 import { Tick } from '../../ui/fields/Tick.tsx';
 import { IconButton } from '../../ui/IconButton.tsx';
-import { Degrees, exact, Millimetres } from '../fields/measure-fields.tsx';
+import { Degrees, Millimetres } from '../fields/measure-fields.tsx';
 import { MarksFold } from '../plan/MarksFields.tsx';
 import { USUAL_LAYER } from '../surface/layers.ts';
 import { PageSurface } from '../surface/page-surface.ts';
-import { THING_WORDS } from '../surface/thing-words.ts';
-import { isOfPoints } from '../things/ThingView.tsx';
+import { kindWords } from '../surface/thing-words.ts';
+import { screenOf } from '../things/thing-screens.tsx';
 import { CrowdingNotes } from './CrowdingNotes.tsx';
-import { OwnFields } from './OwnFields.tsx';
 
 const FAR = 20_000;
 const ALIGNMENTS: { how: Alignment; icon: LucideIcon; label: string }[] = [
@@ -128,7 +127,7 @@ function PartFields(props: { surface: PageSurface; thing: ObjectThing; isAllowed
             surface.steps.pullPart(
               id,
               nth,
-              isOn ? { x: 0, y: exact(parts[0]!.size.height + GAP_TO_PART) } : null,
+              isOn ? { x: 0, y: roundMm(parts[0]!.size.height + GAP_TO_PART) } : null,
             )
           }
         >
@@ -164,18 +163,21 @@ export function ChosenThings({ surface, isAllowed }: { surface: PageSurface; isA
   const things = useSurface(surface, () => surface.shown.chosenThings());
   const [only, ...more] = things;
   if (!only) return null;
+  const { Fields } = screenOf(only);
   return (
     <section aria-label="What is chosen" className="border-b border-hairline p-4">
       <h3 className="mb-2 text-[15px] font-semibold">
-        {more.length === 0 ? THING_WORDS[only.kind] : `${things.length} things`}
+        {more.length === 0 ? kindWords(only) : `${things.length} things`}
       </h3>
       {more.length === 0 && (
         <div className="mb-3">
-          <OwnFields
-            surface={surface}
-            thing={only}
-            isAllowed={isAllowed && surface.shown.isFree(only)}
-          />
+          {Fields && (
+            <Fields
+              surface={surface}
+              thing={only}
+              isAllowed={isAllowed && surface.shown.isFree(only)}
+            />
+          )}
         </div>
       )}
       <PlaceFields surface={surface} things={things} isAllowed={isAllowed} />
@@ -238,7 +240,8 @@ function OwnPlace(props: {
 }) {
   const { surface, thing, place, isFree } = props;
   const isObject = thing.kind === 'object';
-  const hasBox = !isOfPoints(thing) && thing.kind !== 'marks';
+  const { extent } = kindOfThing(thing);
+  const hasBox = extent === 'box' || extent === 'content';
   return (
     <>
       <Millimetres
@@ -257,7 +260,7 @@ function OwnPlace(props: {
         <>
           <NumberField
             label={isObject ? 'Room across' : 'Width'}
-            value={isObject ? thing.width : exact(place.width)}
+            value={isObject ? thing.width : roundMm(place.width)}
             unit="mm"
             min={1}
             max={FAR}
@@ -270,7 +273,7 @@ function OwnPlace(props: {
           />
           <NumberField
             label={isObject ? 'Room down' : 'Height'}
-            value={isObject ? thing.height : exact(place.height)}
+            value={isObject ? thing.height : roundMm(place.height)}
             unit="mm"
             min={1}
             max={FAR}
@@ -303,8 +306,8 @@ function OwnPlace(props: {
       )}
       {isObject && (
         <p className="text-sm text-muted">
-          It comes out {exact(place.width)} × {exact(place.height)} mm. A table that is too high for
-          its room stands in parts side by side.
+          It comes out {roundMm(place.width)} × {roundMm(place.height)} mm. A table that is too high
+          for its room stands in parts side by side.
         </p>
       )}
     </>

@@ -11,7 +11,7 @@ import { memo, useMemo } from 'react';
 import { useSnapshotQuery } from '../../state/api.ts';
 import { useAppSelector } from '../../state/store.ts';
 import { usePlacedTether } from '../../state/usePlacedTether.ts';
-import { InMillimetres } from '../drawn/DrawnThing.tsx';
+import { InMillimetres } from '../drawn/DrawnShapes.tsx';
 import { CAPITALS, PAGE_FONT } from '../drawn/page-letters.ts';
 import { planOf, planSize } from './PlanView.tsx';
 

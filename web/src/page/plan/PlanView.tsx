@@ -1,7 +1,7 @@
 import { fontSizeFor, onSheet, type PlanView as Plan, scaleBarLength } from '@tether/core';
 import type { ViewThing } from '@tether/documents';
 import { pictureAddress } from '../../documents/pictures/picture-address.ts';
-import { InMillimetres } from '../drawn/DrawnThing.tsx';
+import { InMillimetres } from '../drawn/DrawnShapes.tsx';
 import { CAPITALS, PAGE_FONT } from '../drawn/page-letters.ts';
 
 /** A view as the core reckons with it, in millimetres from its own corner. */

@@ -1,9 +1,8 @@
 import type { KeptPicture } from '@tether/contract';
-import { isIn, onPlan, PIXELS_PER_MM, type Point, scaleToFit } from '@tether/core';
+import { isIn, onPlan, PIXELS_PER_MM, type Point, roundMm, scaleToFit } from '@tether/core';
 import { type MarksThing, type Thing, thingSchema, type ViewThing } from '@tether/documents';
 import { measuredIn, planAround } from '../surface/measured-in.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
-import { round } from '../surface/round.ts';
 
 /** Puts a plan on the page: as large as its file says that it is in truth, at a scale at which it fits. */
 export function addPlan(surface: PageSurface, picture: KeptPicture, name: string): void {
@@ -11,8 +10,8 @@ export function addPlan(surface: PageSurface, picture: KeptPicture, name: string
   const size = { width: picture.width / PIXELS_PER_MM, height: picture.height / PIXELS_PER_MM };
   const scale = scaleToFit(size, space);
   const box = {
-    width: round(Math.min(space.width, size.width * scale)),
-    height: round(Math.min(space.height, size.height * scale)),
+    width: roundMm(Math.min(space.width, size.width * scale)),
+    height: roundMm(Math.min(space.height, size.height * scale)),
   };
   surface.steps.add([
     thingSchema.parse({

@@ -1,3 +1,4 @@
+import { roundMm } from '@tether/core';
 import { useEffect, useState } from 'react';
 import { Button } from '../../ui/Button.tsx';
 import type { Collision } from '../surface/page-document.ts';
@@ -73,7 +74,7 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
 
 /** A value in words; of two long texts where they part. */
 function said(value: unknown, other: unknown): string {
-  if (typeof value === 'number') return String(Math.round(value * 100) / 100);
+  if (typeof value === 'number') return String(roundMm(value));
   if (typeof value === 'string') return `“${fromWhereTheyPart(value, String(other))}”`;
   return value === null || value === undefined ? 'not set' : 'another one';
 }

@@ -1,6 +1,6 @@
-import type { PageContent, Thing } from '@tether/documents';
+import { kindOfThing, type PageContent, type Thing } from '@tether/documents';
 import { useTethersQuery } from '../../state/api.ts';
-import { THING_WORDS } from '../surface/thing-words.ts';
+import { kindWords } from '../surface/thing-words.ts';
 
 /** Something that is on one of two states of pages alone, or differs between them. */
 interface Difference {
@@ -63,13 +63,11 @@ export function ComparedPages(props: {
   const { documentId, before, after } = props;
   const { data: tethers = [] } = useTethersQuery(documentId);
   const names = new Map(tethers.map(({ id, name }) => [id, name]));
-  const found = differencesOf(before, after, (thing) =>
-    thing.kind === 'object'
-      ? (names.get(thing.tetherId) ?? THING_WORDS.object)
-      : thing.kind === 'text'
-        ? `Text “${thing.text.slice(0, 60)}”`
-        : THING_WORDS[thing.kind],
-  );
+  const found = differencesOf(before, after, (thing) => {
+    const title = kindOfThing(thing).title?.(thing);
+    const own = 'tetherId' in thing ? names.get(thing.tetherId) : null;
+    return own ?? (title ? `${kindWords(thing)} “${title}”` : kindWords(thing));
+  });
   const isSettled = JSON.stringify([before.settings, before.pages, before.layers]);
   const isOther = isSettled !== JSON.stringify([after.settings, after.pages, after.layers]);
   return (

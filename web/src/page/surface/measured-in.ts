@@ -1,6 +1,5 @@
-import { onPlan, onSheet, type PlanView, type Point } from '@tether/core';
+import { onPlan, onSheet, type PlanView, type Point, roundMm } from '@tether/core';
 import type { Thing, ViewThing } from '@tether/documents';
-import { round } from './round.ts';
 
 /**
  * Dimensions of a view as they stand after it changed, by their names: at the same places of the plan. `factor`: how much
@@ -21,9 +20,9 @@ export function measuredIn(
     if (thing.kind !== 'dimension' || thing.view !== before.id) return [];
     const from = moved(thing);
     const to = moved({ x: thing.x + thing.to.x, y: thing.y + thing.to.y });
-    const change = { x: round(from.x), y: round(from.y) };
+    const change = { x: roundMm(from.x), y: roundMm(from.y) };
     return [
-      [thing.id, { ...change, to: { x: round(to.x - change.x), y: round(to.y - change.y) } }],
+      [thing.id, { ...change, to: { x: roundMm(to.x - change.x), y: roundMm(to.y - change.y) } }],
     ];
   });
 }

@@ -1,10 +1,9 @@
-import type { Point } from '@tether/core';
+import { type Point, roundMm } from '@tether/core';
 import { type Form, isInline, type ObjectThing, type Thing, thingSchema } from '@tether/documents';
 import type { Anchor, LayerOffer, StandOffer } from '../../documents/surface.ts';
 import { USUAL_LAYER } from './layers.ts';
 import type { PageDocument } from './page-document.ts';
 import type { PageTexts } from './page-texts.ts';
-import { round } from './round.ts';
 import type { ShownPages } from './shown-pages.ts';
 import { CORNERS, type Corner, cornerPlace, type Stand } from './stands.ts';
 
@@ -99,7 +98,13 @@ export class NewObjects {
     const place = point ?? empty ?? { x: space.x, y: space.y };
     const room = empty ? { width: empty.width, height: empty.height } : {};
     const thing = thingSchema.parse({
-      ...{ ...this.shown.fresh(), kind: 'object', x: round(place.x), y: round(place.y), ...room },
+      ...{
+        ...this.shown.fresh(),
+        kind: 'object',
+        x: roundMm(place.x),
+        y: roundMm(place.y),
+        ...room,
+      },
       ...{ tetherId: object.id, form: object.form },
       // A layer that somebody deleted meanwhile is the usual one.
       layer: this.shown.layers.layer(layer) ? layer : null,
@@ -122,7 +127,7 @@ export class NewObjects {
       const page = this.pages.pages().find((each) => each.id === on) ?? this.shown.page();
       const kept = this.shown.kind.kept(page).map(({ box }) => box);
       const { x, y } = cornerPlace(corner, size, this.shown.space(page), kept);
-      this.pages.addToStep(() => this.pages.change(id, { x: round(x), y: round(y) }));
+      this.pages.addToStep(() => this.pages.change(id, { x: roundMm(x), y: roundMm(y) }));
     });
   }
 
@@ -136,7 +141,9 @@ export class NewObjects {
     const id = this.waiting();
     this.toPut = null;
     if (id && at) {
-      this.pages.step(() => this.pages.change(id, { x: round(at.x), y: round(at.y), below: null }));
+      this.pages.step(() =>
+        this.pages.change(id, { x: roundMm(at.x), y: roundMm(at.y), below: null }),
+      );
     }
     this.shown.tell();
   }

@@ -6,15 +6,14 @@ import {
   distributeBoxes,
   type Point,
   restack,
+  roundMm,
   type Step,
   type TurnedBox,
 } from '@tether/core';
-import type { Thing } from '@tether/documents';
-import { copiesOf } from './copies.ts';
+import { copiesOf, kindOfThing, type Thing } from '@tether/documents';
 import { measuredIn } from './measured-in.ts';
 import type { PageDocument } from './page-document.ts';
 import type { PageTexts } from './page-texts.ts';
-import { round } from './round.ts';
 import type { ShownPages } from './shown-pages.ts';
 import { STEP_ASIDE } from './stands.ts';
 
@@ -60,25 +59,22 @@ export class PageSteps {
   moveChosen(by: Point, sort: string | null = null): void {
     if (by.x === 0 && by.y === 0) return;
     const places = this.shown.boxes.all();
-    // A dimension in a plan goes with its view.
-    const bound = this.shown
-      .thingsHere()
-      .filter(
-        (thing) =>
-          thing.kind === 'dimension' &&
-          thing.view !== null &&
-          this.shown.chosenIds().has(thing.view) &&
-          !this.shown.chosenIds().has(thing.id),
-      );
+    // What stands in another thing goes with it, such as a dimension with its view.
+    const bound = this.shown.thingsHere().filter((thing) => {
+      const { host, extent } = kindOfThing(thing);
+      const within = host?.(thing) ?? null;
+      const chosen = this.shown.chosenIds();
+      return extent !== 'host' && within !== null && chosen.has(within) && !chosen.has(thing.id);
+    });
     const moved = (thing: Thing): Record<string, unknown> => {
-      const to = { x: round(thing.x + by.x), y: round(thing.y + by.y) };
+      const to = { x: roundMm(thing.x + by.x), y: roundMm(thing.y + by.y) };
       // What stands in a line stands where that stands.
       if (this.texts.textOf(thing)) return {};
       if (thing.kind !== 'object' || !(thing.below || thing.field)) return to;
       // What moves with the upper one need not be moved itself.
       if (thing.below && this.shown.chosenIds().has(thing.below.of)) return {};
       const place = places.get(thing.id) ?? thing;
-      const own = { x: round(place.x + by.x), y: round(place.y + by.y) };
+      const own = { x: roundMm(place.x + by.x), y: roundMm(place.y + by.y) };
       return { ...own, below: null, field: null };
     };
     const free = this.shown.chosenThings().filter((thing) => this.shown.isFree(thing));
@@ -86,7 +82,7 @@ export class PageSteps {
     this.pages.step(() => {
       for (const thing of free) this.pages.change(thing.id, moved(thing));
       for (const { id, x, y } of bound) {
-        this.pages.change(id, { x: round(x + by.x), y: round(y + by.y) });
+        this.pages.change(id, { x: roundMm(x + by.x), y: roundMm(y + by.y) });
       }
     }, sort);
   }
@@ -102,7 +98,7 @@ export class PageSteps {
       before !== undefined &&
       (before.width !== box.width || before.height !== box.height);
     this.pages.step(() => {
-      this.pages.change(id, boxChange(thing, box, before));
+      this.pages.change(id, kindOfThing(thing).sized(thing, box, before));
       this.follow(thing);
       if (!isSized) return;
       // A facsimile scales as one: its width decides, or its height where that alone was changed.
@@ -149,8 +145,8 @@ export class PageSteps {
         const isBound = thing.kind === 'object' && (thing.below || thing.field);
         const from = isBound ? places.get(thing.id)! : thing;
         this.pages.change(thing.id, {
-          x: round(from.x + by.x),
-          y: round(from.y + by.y),
+          x: roundMm(from.x + by.x),
+          y: roundMm(from.y + by.y),
           ...(isBound ? { below: null, field: null } : {}),
         });
       }
@@ -210,7 +206,7 @@ export class PageSteps {
     isKept: (tetherId: string) => boolean = () => false,
   ): Thing[] {
     const { page, order } = this.shown.fresh();
-    return copiesOf(things, { page, order, by, isKept });
+    return copiesOf(things, { page, order, by, isKept, newId: () => crypto.randomUUID() });
   }
 
   /** Copies what is chosen; copied again it goes on by the same step as the last copy was moved by hand. */
@@ -233,31 +229,5 @@ export class PageSteps {
   }
 }
 
-/** What a new box changes of a thing. */
-function boxChange(
-  thing: Thing,
-  box: TurnedBox,
-  before: TurnedBox | undefined,
-): Record<string, unknown> {
-  const place = { x: round(box.x), y: round(box.y), turn: round(box.turn) };
-  switch (thing.kind) {
-    case 'object':
-      return {
-        // One that only is made larger or smaller stands below what it stood below.
-        ...(before && before.x === box.x && before.y === box.y && before.turn === box.turn
-          ? {}
-          : { ...place, below: null, field: null }),
-        // What scales or is drawn as large as it is asked to be says so in its dressing.
-        ...(thing.form === 'table' ? { width: round(box.width), height: round(box.height) } : {}),
-      };
-    case 'line':
-    case 'arc':
-    case 'dimension':
-      return { turn: place.turn };
-    default:
-      return { ...place, width: round(box.width), height: round(box.height) };
-  }
-}
-
 /** Millimetres that a chart or facsimile can be asked to have. */
-const clamped = (millimetres: number): number => Math.min(1000, Math.max(1, round(millimetres)));
+const clamped = (millimetres: number): number => Math.min(1000, Math.max(1, roundMm(millimetres)));

@@ -1,5 +1,12 @@
 import type { KeptPicture } from '@tether/contract';
-import { type DocumentLook, PIXELS_PER_MM, type Point, restack, type Size } from '@tether/core';
+import {
+  type DocumentLook,
+  PIXELS_PER_MM,
+  type Point,
+  restack,
+  roundMm,
+  type Size,
+} from '@tether/core';
 import {
   type CaptionKind,
   type CommentAbout,
@@ -27,7 +34,6 @@ import type { PageDocument } from './page-document.ts';
 import type { PageKind } from './page-kind.ts';
 import { PageSteps } from './page-steps.ts';
 import { PageTexts } from './page-texts.ts';
-import { round } from './round.ts';
 import { ShownPages } from './shown-pages.ts';
 import { STEP_ASIDE } from './stands.ts';
 import type { ThingPlaces } from './thing-places.ts';
@@ -186,7 +192,7 @@ export class PageSurface implements Surface {
   addText(text: string, at: Point, size: Size = TEXT_SIZE): string {
     const fresh = this.shown.fresh();
     const thing = thingSchema.parse({
-      ...{ ...fresh, kind: 'text', x: round(at.x), y: round(at.y), ...size, text },
+      ...{ ...fresh, kind: 'text', x: roundMm(at.x), y: roundMm(at.y), ...size, text },
     });
     this.steps.add([thing]);
     return fresh.id;
@@ -204,8 +210,8 @@ export class PageSurface implements Surface {
       thingSchema.parse({
         ...{ ...this.shown.fresh(), kind: 'picture', hash: picture.hash },
         ...{ pixelWidth: picture.width, pixelHeight: picture.height },
-        ...{ x: round(at.x), y: round(at.y) },
-        ...{ width: round(natural.width * share), height: round(natural.height * share) },
+        ...{ x: roundMm(at.x), y: roundMm(at.y) },
+        ...{ width: roundMm(natural.width * share), height: roundMm(natural.height * share) },
       }),
     ]);
   }

@@ -1,3 +1,4 @@
+import { roundMm } from '@tether/core';
 import {
   changeValues,
   type Form,
@@ -16,7 +17,6 @@ import {
   withAtEnd,
 } from '@tether/documents';
 import type { PageDocument } from './page-document.ts';
-import { round } from './round.ts';
 import type { ShownPages } from './shown-pages.ts';
 import { STEP_ASIDE } from './stands.ts';
 
@@ -176,7 +176,7 @@ export class PageTexts {
           changeValues(richOf(from), (id) => (id === tetherId ? null : valueIn(id))),
         );
       }
-      const place = from ? { x: from.x, y: round(from.y - STEP_ASIDE) } : {};
+      const place = from ? { x: from.x, y: roundMm(from.y - STEP_ASIDE) } : {};
       this.pages.change(thing.id, { ...place, within: textId, field: null, below: null });
       if (text?.kind === 'text') this.setRich(text, withAtEnd(richOf(text), valueIn(tetherId)));
     });

@@ -1,8 +1,7 @@
 import type { Point, Size, TurnedBox } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import { boxesOf, type Thing } from '@tether/documents';
 import type { PageDocument } from './page-document.ts';
 import type { PageKind } from './page-kind.ts';
-import { boxesOf } from './thing-boxes.ts';
 
 /** A part of a folded table. */
 export interface TablePartBox {

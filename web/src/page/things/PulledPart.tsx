@@ -1,8 +1,7 @@
-import { PIXELS_PER_MM, type Point } from '@tether/core';
+import { PIXELS_PER_MM, type Point, roundMm } from '@tether/core';
 import { GripVertical } from 'lucide-react';
 import { type ReactNode, useRef } from 'react';
 import { useDrag } from '../../documents/object/useDrag.ts';
-import { round } from '../surface/round.ts';
 
 /** A part of a folded table, at its place beside the others or at one of its own, with the grip that pulls it there. */
 export function PulledPart(props: {
@@ -19,8 +18,8 @@ export function PulledPart(props: {
   const { by, handlers } = useDrag((moved) => {
     const from = place ?? cornerOf(part.current!);
     onPull?.({
-      x: round(from.x + moved.x / PIXELS_PER_MM),
-      y: round(from.y + moved.y / PIXELS_PER_MM),
+      x: roundMm(from.x + moved.x / PIXELS_PER_MM),
+      y: roundMm(from.y + moved.y / PIXELS_PER_MM),
     });
   });
   return (

@@ -2,7 +2,7 @@ import { fontSizeFor, PIXELS_PER_MM } from '@tether/core';
 import { richOf, type TextThing as Text } from '@tether/documents';
 import { TriangleAlert } from 'lucide-react';
 import { type CSSProperties, useEffect, useRef, useState } from 'react';
-import { InMillimetres } from '../drawn/DrawnThing.tsx';
+import { InMillimetres } from '../drawn/DrawnShapes.tsx';
 import { CAPITALS, PAGE_FONT } from '../drawn/page-letters.ts';
 import type { PageSurface } from '../surface/page-surface.ts';
 import { InlineValue } from './InlineValue.tsx';

@@ -9,7 +9,7 @@ import {
   PIXELS_PER_MM,
   type Point,
 } from '@tether/core';
-import type { Thing } from '@tether/documents';
+import type { Thing, ThingOf } from '@tether/documents';
 import type { ReactNode } from 'react';
 import { CAPITALS, PAGE_FONT } from './page-letters.ts';
 
@@ -18,35 +18,26 @@ const HOLD = 3;
 /** Millimetres between the lines of a hatching, and their width. */
 const HATCH = { gap: 2, line: 0.18 };
 
-/** Something drawn with lines: in millimetres from its corner. `measures`: the scale of the plan that it measures in. */
-export function DrawnThing({ thing, measures }: { thing: Thing; measures: number }): ReactNode {
-  switch (thing.kind) {
-    case 'rectangle':
-    case 'ellipse': {
-      const { width, height, kind } = thing;
-      const shape =
-        kind === 'rectangle'
-          ? `M0 0H${width}V${height}H0Z`
-          : `M0 ${height / 2}A${width / 2} ${height / 2} 0 1 0 ${width} ${height / 2}A${width / 2} ${height / 2} 0 1 0 0 ${height / 2}Z`;
-      return <Shape thing={thing} path={shape} isClosed />;
-    }
-    case 'line':
-      return (
-        <Shape
-          thing={thing}
-          path={pathOf(thing.points, thing.isClosed)}
-          isClosed={thing.isClosed}
-        />
-      );
-    case 'arc': {
-      const path = arcPath({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
-      return <Shape thing={{ ...thing, fill: 'none' }} path={path} isClosed={false} />;
-    }
-    case 'dimension':
-      return <Dimension thing={thing} measures={measures} />;
-    default:
-      return null;
-  }
+/** How things drawn with lines look, in millimetres from their corner. */
+export function RectangleShape({ thing }: { thing: ThingOf<'rectangle'> }): ReactNode {
+  const { width, height } = thing;
+  return <Shape thing={thing} path={`M0 0H${width}V${height}H0Z`} isClosed />;
+}
+
+export function EllipseShape({ thing }: { thing: ThingOf<'ellipse'> }): ReactNode {
+  const [x, y] = [thing.width / 2, thing.height / 2];
+  const path = `M0 ${y}A${x} ${y} 0 1 0 ${2 * x} ${y}A${x} ${y} 0 1 0 0 ${y}Z`;
+  return <Shape thing={thing} path={path} isClosed />;
+}
+
+export function LineShape({ thing }: { thing: ThingOf<'line'> }): ReactNode {
+  const { points, isClosed } = thing;
+  return <Shape thing={thing} path={pathOf(points, isClosed)} isClosed={isClosed} />;
+}
+
+export function ArcShape({ thing }: { thing: ThingOf<'arc'> }): ReactNode {
+  const path = arcPath({ from: { x: 0, y: 0 }, to: thing.to, bow: thing.bow });
+  return <Shape thing={{ ...thing, fill: 'none' }} path={path} isClosed={false} />;
 }
 
 const pathOf = (points: readonly Point[], isClosed: boolean) =>
@@ -77,10 +68,7 @@ export function InMillimetres({
 }
 
 function Shape(props: {
-  thing: Pick<
-    Extract<Thing, { kind: 'rectangle' | 'ellipse' }>,
-    'id' | 'fill' | 'line' | 'lineKind' | 'colour'
-  >;
+  thing: Pick<ThingOf<'rectangle'>, 'id' | 'fill' | 'line' | 'lineKind' | 'colour'>;
   path: string;
   isClosed: boolean;
 }) {
@@ -128,7 +116,11 @@ function Shape(props: {
 /** Height of the figures of a dimension, in millimetres. */
 const FIGURES = 2.5;
 
-function Dimension(props: { thing: Extract<Thing, { kind: 'dimension' }>; measures: number }) {
+/** A dimension; `measures`: the scale of the plan that it measures in. */
+export function DimensionShape(props: {
+  thing: ThingOf<'dimension'>;
+  measures: number;
+}): ReactNode {
   const { thing, measures } = props;
   const lines = dimensionLines({ x: 0, y: 0 }, thing.to, thing.beside);
   if (!lines) return null;

@@ -1,6 +1,6 @@
 import { expect, it } from '@jest/globals';
-import { type Thing, thingSchema } from '@tether/documents';
-import { boxesOf } from './thing-boxes.ts';
+import { boxesOf } from './boxes.ts';
+import { type Thing, thingSchema } from './table.ts';
 
 const id = (nth: number) => `00000000-0000-4000-8000-${String(nth).padStart(12, '0')}`;
 const object = (nth: number, said: object): Thing =>
