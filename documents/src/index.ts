@@ -2,7 +2,7 @@ import './without-jit.ts';
 
 export * from './drawing/content.ts';
 export * from './drawing/title-block.ts';
-export type { DocumentKind } from './kind.ts';
+export type { DocumentKind, SharedForm } from './kind.ts';
 export * from './object/caption.ts';
 export * from './object/dressing.ts';
 export * from './object/form.ts';
@@ -12,13 +12,13 @@ export * from './page/content.ts';
 export * from './page/layer.ts';
 export * from './page/rich.ts';
 export {
-  isSame,
   PART_LISTS,
   type PartList,
   pageSettings,
   partFrom,
   type SharedPart,
   type SharedParts,
+  setOfPart,
   sharedParts,
   writePart,
 } from './page/shared.ts';
@@ -56,6 +56,7 @@ export {
   sharedDressings,
   writeDressing,
 } from './shared/dressings.ts';
+export { isSame } from './shared/entries.ts';
 export { sharedNodes, type TextJson } from './shared/nodes.ts';
 export * from './slides/arrangements.ts';
 export * from './slides/content.ts';

@@ -9,6 +9,10 @@ export interface SharedForm<Content> {
   read(doc: Y.Doc): unknown;
   /** Makes it this content, by changing only what differs: what others do meanwhile elsewhere in it stays. */
   write(doc: Y.Doc, content: Content): void;
+  /** What is settled once for it, by its name; checked by whoever takes it. */
+  settings(doc: Y.Doc): Record<string, unknown>;
+  /** Settles one thing, or one entry of it by its path (`fields.title`); undefined for as usual. */
+  setSetting(doc: Y.Doc, name: string, value: unknown): void;
   /** Takes out what stands in it twice and may not: two people who move an object at the same time put it in two places. */
   mend(doc: Y.Doc): void;
 }

@@ -20,7 +20,7 @@ export const drawing: DocumentKind<DrawingContent> = {
   placements: placementsOnPages,
   pictures: picturesOnPages,
   look: ({ settings }) => settings.look,
-  shared: sharedPages<DrawingContent>({ type: 'drawing' }),
+  shared: sharedPages<DrawingContent>({ type: 'drawing' }, drawingSettingsSchema),
   firstContent: (name) => ({
     type: 'drawing',
     settings: drawingSettingsSchema.parse({ fields: { title: name.slice(0, 200) } }),

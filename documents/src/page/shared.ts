@@ -1,8 +1,11 @@
 import * as Y from 'yjs';
+import type { z } from 'zod';
 import type { SharedForm } from '../kind.ts';
 import type { Dressing } from '../object/dressing.ts';
 import { readDressings, sharedDressings, writeDressing } from '../shared/dressings.ts';
+import { entriesFor, type Parts, partsOf, saidBy, setSaid, writeSaid } from '../shared/entries.ts';
 import type { PageContent } from './content.ts';
+import { thingSchema } from './things/table.ts';
 
 /** A part of a document by its properties; each changes for itself. */
 export type SharedPart = Y.Map<unknown>;
@@ -17,50 +20,19 @@ export function sharedParts(doc: Y.Doc, list: PartList): SharedParts {
   return doc.getMap(list);
 }
 
-/** What is settled once for a document on pages, by its name; a group of settings lies in single ones, `group.name`. */
+/** What is settled once for a document on pages. */
 export function pageSettings(doc: Y.Doc): Y.Map<unknown> {
   return doc.getMap('settings');
 }
 
-/** Settings that are many of one sort, each of which changes for itself. */
-const GROUPS = ['fields'] as const;
+const THING_PARTS: ReadonlyMap<unknown, Parts> = new Map(
+  thingSchema.options.map((schema) => [schema.shape.kind.value, partsOf(schema)]),
+);
+const NO_PARTS: Parts = new Map();
 
-/** Settings as they lie in a shared document. */
-function settingEntries(settings: Record<string, unknown>): Map<string, unknown> {
-  return grouped(settings, GROUPS);
-}
-
-/** Properties with those of groups each for itself, as `group.name`. */
-function grouped(
-  properties: Record<string, unknown>,
-  groups: readonly string[],
-): Map<string, unknown> {
-  return new Map(
-    Object.entries(properties).flatMap(([name, value]) =>
-      groups.includes(name) && typeof value === 'object' && value !== null
-        ? Object.entries(value).map(([each, said]): [string, unknown] => [`${name}.${each}`, said])
-        : [[name, value] satisfies [string, unknown]],
-    ),
-  );
-}
-
-/** Properties as they were before `grouped`, in the order of their names, so that equal ones read equal. */
-function ungrouped(
-  entries: Iterable<[string, unknown]>,
-  groups: readonly string[],
-): Record<string, unknown> {
-  const properties: Record<string, unknown> = {};
-  for (const [name, value] of [...entries].sort(([a], [b]) => (a < b ? -1 : 1))) {
-    const at = name.indexOf('.');
-    const group = name.slice(0, Math.max(0, at));
-    if (groups.includes(group)) {
-      properties[group] = {
-        ...(properties[group] as object | undefined),
-        [name.slice(at + 1)]: value,
-      };
-    } else properties[name] = value;
-  }
-  return properties;
+/** How the properties of a part of a document lie: those of a thing as its kind has them. */
+function partsIn(kind: unknown): Parts {
+  return THING_PARTS.get(kind) ?? NO_PARTS;
 }
 
 /**
@@ -70,13 +42,20 @@ function ungrouped(
 export function sharedPages<Content extends PageContent>(
   /** Told with what is read: which kind of document it is. */
   head: Omit<Content, keyof PageContent>,
+  /** What can be settled for it. */
+  settingsSchema: z.ZodObject,
 ): SharedForm<Content> {
+  const settingParts = partsOf(settingsSchema);
+  const settingsOf = (doc: Y.Doc) => saidBy(pageSettings(doc).entries(), settingParts);
   return {
+    settings: settingsOf,
+    setSetting: (doc, name, value) => setSaid(pageSettings(doc), settingParts, name, value),
+
     read(doc) {
       const dressings = readDressings(sharedDressings(doc));
       return {
         ...head,
-        settings: ungrouped(pageSettings(doc).entries(), GROUPS),
+        settings: settingsOf(doc),
         pages: readParts(doc, 'pages'),
         layers: readParts(doc, 'layers'),
         things: readParts(doc, 'things').map((thing) =>
@@ -88,12 +67,7 @@ export function sharedPages<Content extends PageContent>(
     },
 
     write(doc, content) {
-      const settings = pageSettings(doc);
-      const wanted = settingEntries(content.settings);
-      for (const name of settings.keys()) if (!wanted.has(name)) settings.delete(name);
-      for (const [name, value] of wanted) {
-        if (!isSame(settings.get(name), value)) settings.set(name, value);
-      }
+      writeSaid(pageSettings(doc), settingParts, content.settings);
       writeParts(doc, 'pages', content.pages);
       writeParts(doc, 'layers', content.layers);
       const bare = content.things.map((thing) => {
@@ -119,11 +93,8 @@ function readParts(doc: Y.Doc, list: PartList): Record<string, unknown>[] {
 
 /** A part as plain values. */
 export function partFrom(id: string, part: SharedPart): Record<string, unknown> {
-  return { id, ...ungrouped(part.entries(), PART_GROUPS) };
+  return { id, ...saidBy(part.entries(), partsIn(part.get('kind'))) };
 }
-
-/** Properties of parts that are many of one sort, each of which changes for itself: `places.P-01`. */
-const PART_GROUPS = ['places', 'pulled'] as const;
 
 function writeParts(doc: Y.Doc, list: PartList, wanted: readonly { id: string }[]): void {
   const parts = sharedParts(doc, list);
@@ -133,21 +104,18 @@ function writeParts(doc: Y.Doc, list: PartList, wanted: readonly { id: string }[
 }
 
 /** Writes a part, by changing only those of its properties that differ. */
-export function writePart(parts: SharedParts, { id, ...wanted }: { id: string }): void {
-  const properties = [...grouped(wanted, PART_GROUPS)].filter(([, value]) => value !== undefined);
-  const part = parts.get(id);
-  if (!(part instanceof Y.Map)) {
-    parts.set(id, new Y.Map(properties));
-    return;
-  }
-  const names = new Set(properties.map(([name]) => name));
-  for (const name of part.keys()) if (!names.has(name)) part.delete(name);
-  for (const [name, value] of properties) {
-    if (!isSame(part.get(name), value)) part.set(name, value);
-  }
+export function writePart(parts: SharedParts, part: { id: string; kind?: string }): void {
+  const { id, ...wanted } = part;
+  const split = partsIn(wanted.kind);
+  const there = parts.get(id);
+  if (there instanceof Y.Map) writeSaid(there, split, wanted);
+  else parts.set(id, new Y.Map(entriesFor(split, wanted)));
 }
 
-export const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Sets one property of a part, or one entry of it by its path; undefined takes it out. */
+export function setOfPart(part: SharedPart, name: string, value: unknown): void {
+  setSaid(part, partsIn(part.get('kind')), name, value);
+}
 
 /**
  * What two people did at the same time: an object that both put in stands once; things on a page that somebody took out

@@ -2,9 +2,11 @@ import * as Y from 'yjs';
 import type { SharedForm } from '../kind.ts';
 import type { Dressing } from '../object/dressing.ts';
 import { readDressings, sharedDressings, writeDressing } from '../shared/dressings.ts';
+import { partsOf, saidBy, setSaid, writeSaid } from '../shared/entries.ts';
 import { nodesFrom, sharedNodes, type TextJson } from '../shared/nodes.ts';
 import type { ReportContent } from './content.ts';
 import { CAPTIONED_NODE, isPlacedNode } from './nodes.ts';
+import { reportSettingsSchema } from './settings.ts';
 
 /** The text of a report that people write together: the blocks of its text. */
 export function sharedText(doc: Y.Doc): Y.XmlFragment {
@@ -16,11 +18,20 @@ export function sharedSettings(doc: Y.Doc): Y.Map<unknown> {
   return doc.getMap('settings');
 }
 
+const PARTS = partsOf(reportSettingsSchema);
+
+function settingsIn(doc: Y.Doc): Record<string, unknown> {
+  return saidBy(sharedSettings(doc).entries(), PARTS);
+}
+
 /** A report as a shared type: text, settings, and the dressings of its objects each for themselves. */
 export const sharedReport: SharedForm<ReportContent> = {
+  settings: settingsIn,
+  setSetting: (doc, name, value) => setSaid(sharedSettings(doc), PARTS, name, value ?? undefined),
+
   read(doc) {
     const dressings = readDressings(sharedDressings(doc));
-    const attrs = sharedSettings(doc).toJSON() as Record<string, unknown>;
+    const attrs = settingsIn(doc);
     const dressed = (node: TextJson): TextJson => ({
       ...node,
       ...(isPlacedNode(node.type)
@@ -54,14 +65,8 @@ export const sharedReport: SharedForm<ReportContent> = {
     const fresh = blocks.slice(start, blocks.length - end);
     if (fresh.length > 0) text.insert(start, sharedNodes(fresh));
 
-    const settings = sharedSettings(doc);
-    const attrs: Record<string, unknown> = content.attrs ?? {};
-    for (const name of settings.keys()) if ((attrs[name] ?? null) === null) settings.delete(name);
-    for (const [name, value] of Object.entries(attrs)) {
-      if (value !== null && JSON.stringify(settings.get(name)) !== JSON.stringify(value)) {
-        settings.set(name, value);
-      }
-    }
+    const attrs = Object.entries(content.attrs ?? {}).filter(([, value]) => value !== null);
+    writeSaid(sharedSettings(doc), PARTS, Object.fromEntries(attrs));
     for (const [tetherId, dressing] of dressings) {
       writeDressing(sharedDressings(doc), tetherId, dressing);
     }

@@ -42,7 +42,7 @@ export const slides: DocumentKind<SlidesContent> = {
     ...settings.look,
     tableStyle: DECK_LOOKS[settings.deckLook].tableStyle,
   }),
-  shared: sharedPages<SlidesContent>({ type: 'slides' }),
+  shared: sharedPages<SlidesContent>({ type: 'slides' }, deckSettingsSchema),
   firstContent: (name) => {
     const first = { id: FIRST_SLIDE, order: 0, arrangement: 'opening' as const, notes: '' };
     let made = 1;

@@ -65,7 +65,7 @@ function Fields(props: Omit<Props, 'surface'> & { surface: PageSurface }) {
               field={field}
               value={settings.fields[field] ?? ''}
               isAllowed={isAllowed}
-              onChange={(value) => set(`fields.${field}`, value === '' ? null : value)}
+              onChange={(value) => set(`fields.${field}`, value === '' ? undefined : value)}
             />
           ))}
         </div>

@@ -18,12 +18,7 @@ export function sheetOf(page: AnyPage): DrawingSheet {
 
 /** What is settled for a drawing, as it lies in its shared settings. */
 export function settingsOf(shared: Record<string, unknown>): DrawingSettings {
-  const fields = Object.fromEntries(
-    Object.entries(shared).flatMap(([name, value]) =>
-      name.startsWith('fields.') ? [[name.slice('fields.'.length), value]] : [],
-    ),
-  );
-  return drawingSettingsSchema.parse({ ...shared, fields });
+  return drawingSettingsSchema.parse(shared);
 }
 
 /** Where the title block of a sheet stands: at the lower right of the drawing space. */

@@ -4,9 +4,9 @@ import {
   CAPTION_NODE,
   CAPTIONED_NODE,
   isPlacedNode,
+  kindOf,
   type ReportSettings,
   reportSettings,
-  sharedSettings,
   sharedText,
 } from '@tether/documents';
 import { type EditorState, NodeSelection, type Transaction } from '@tiptap/pm/state';
@@ -151,5 +151,5 @@ function isBlank(doc: Y.Doc): boolean {
 
 /** What is settled for a report as it is opened. */
 export function settingsOf(doc: Y.Doc): ReportSettings {
-  return reportSettings({ attrs: sharedSettings(doc).toJSON() });
+  return reportSettings({ attrs: kindOf('report').shared.settings(doc) });
 }

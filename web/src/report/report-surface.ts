@@ -10,7 +10,7 @@ import {
   kindOf,
   type ReportContent,
   type ReportSettings,
-  sharedSettings,
+  reportSettingsSchema,
   undressed,
 } from '@tether/documents';
 import type { Editor } from '@tiptap/react';
@@ -43,6 +43,8 @@ import { objectsIn } from './text/reading/objects-in.ts';
 import { readSettings } from './text/shared/report-document.ts';
 import { asOneStep } from './text/shared/shared-text.ts';
 import { REMOTE_TEXT } from './text/shared/transaction-marks.ts';
+
+const SHARED = kindOf('report').shared;
 
 /** The open text of a report as a surface: a thin layer over its editor. A place in it is a position of the text. */
 export class ReportSurface implements Surface {
@@ -221,7 +223,7 @@ export class ReportSurface implements Surface {
   }
 
   content(): ReportContent {
-    return kindOf('report').shared.read(this.doc) as ReportContent;
+    return SHARED.read(this.doc) as ReportContent;
   }
 
   bringBack(state: DocumentContent): void {
@@ -229,10 +231,10 @@ export class ReportSurface implements Surface {
     const { blocks, dressings } = undressed(content);
     this.step(() => {
       this.doc.transact(() => {
-        const settings = sharedSettings(this.doc);
         const attrs: Record<string, unknown> = content.attrs ?? {};
-        for (const name of [...settings.keys()]) if (!(name in attrs)) settings.delete(name);
-        for (const [name, value] of Object.entries(attrs)) settings.set(name, value);
+        for (const name of Object.keys(reportSettingsSchema.shape)) {
+          SHARED.setSetting(this.doc, name, attrs[name]);
+        }
       }, OWN_STEP);
       for (const [tetherId, dressing] of dressings) this.dressings.set(tetherId, dressing);
       const { tr, schema } = this.editor.state;
@@ -251,8 +253,9 @@ export class ReportSurface implements Surface {
   changeSettings(change: Partial<ReportSettings>): void {
     this.step(() => {
       this.doc.transact(() => {
-        const settings = sharedSettings(this.doc);
-        for (const [name, value] of Object.entries(change)) settings.set(name, value);
+        for (const [name, value] of Object.entries(change)) {
+          SHARED.setSetting(this.doc, name, value);
+        }
       }, OWN_STEP);
     });
   }

@@ -1,5 +1,6 @@
 import { LINE_KINDS, type LineKind } from '@tether/core';
 import { z } from 'zod';
+import { asOneValue } from '../../shared/entries.ts';
 
 /** Of lines, letters and grounds. */
 export const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
@@ -9,7 +10,7 @@ const lineKinds = Object.keys(LINE_KINDS) as [LineKind, ...LineKind[]];
 /** A place on a page or a length, in millimetres: far more than the largest sheet. */
 export const millimetres = z.number().min(-20_000).max(20_000);
 export const length = z.number().min(0).max(20_000);
-export const pointSchema = z.object({ x: millimetres, y: millimetres });
+export const pointSchema = asOneValue(z.object({ x: millimetres, y: millimetres }));
 
 /** What every thing on a page has. */
 export const base = {
@@ -54,7 +55,9 @@ export const pictured = {
 /** Millimetres that a plan is wide at most in truth: 100 km. */
 export const MOST_TRUE = 1e8;
 /** A place of a plan, in millimetres of the truth. */
-export const planPointSchema = z.object({
-  x: z.number().min(-MOST_TRUE).max(MOST_TRUE),
-  y: z.number().min(-MOST_TRUE).max(MOST_TRUE),
-});
+export const planPointSchema = asOneValue(
+  z.object({
+    x: z.number().min(-MOST_TRUE).max(MOST_TRUE),
+    y: z.number().min(-MOST_TRUE).max(MOST_TRUE),
+  }),
+);

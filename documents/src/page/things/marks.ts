@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asDistinct } from '../../shared/entries.ts';
 import { base, drawn, planPointSchema } from './base.ts';
 import { placeOf, type ThingKindOf } from './thing-kind.ts';
 
@@ -19,7 +20,7 @@ export const marksSchema = z.object({
   /** The view in whose plan they stand. */
   view: z.uuid(),
   key: header,
-  labels: z.array(header).max(20).default([]),
+  labels: asDistinct(z.array(header).max(20)).default([]),
   from: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('hand') }),
     z.object({ kind: z.literal('coordinates'), x: header, y: header, unit }),

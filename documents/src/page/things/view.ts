@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { asDistinct } from '../../shared/entries.ts';
 import { boxed, MOST_TRUE, pictured, planPointSchema } from './base.ts';
 import { asBox, type ThingKindOf } from './thing-kind.ts';
 
@@ -21,15 +22,16 @@ export const viewSchema = z.object({
   /** Its plan is lines and areas alone, which stay what they are in grey. */
   isLines: z.boolean().default(false),
   /** Layers of the plan’s own file that are not shown, by their keys. */
-  without: z
-    .array(
-      z
-        .string()
-        .regex(/^\d+(\.\d+)*$/)
-        .max(80),
-    )
-    .max(200)
-    .default([]),
+  without: asDistinct(
+    z
+      .array(
+        z
+          .string()
+          .regex(/^\d+(\.\d+)*$/)
+          .max(80),
+      )
+      .max(200),
+  ).default([]),
   hasBar: z.boolean().default(true),
   /** Where north is in the plan: degrees from straight up, clockwise; null where no arrow is drawn. */
   north: z.number().min(-360).max(360).nullable().default(null),

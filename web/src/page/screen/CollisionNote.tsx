@@ -15,7 +15,40 @@ const WORDS: Record<string, string> = {
   rich: 'letters and lists',
   points: 'points',
   form: 'form',
+  name: 'name',
+  notes: 'notes of the speaker',
+  layer: 'layer',
+  page: 'page',
+  line: 'width of the line',
+  lineKind: 'strokes',
+  colour: 'colour',
+  fill: 'inside',
+  letters: 'height of the letters',
+  align: 'alignment',
+  leader: 'place that the leader line points at',
+  to: 'end',
+  bow: 'bow',
+  beside: 'distance of the dimension',
+  alt: 'words for people who cannot see it',
+  scale: 'scale',
+  centre: 'middle of the plan',
+  planTurn: 'turn of the plan',
+  below: 'thing that it stands below',
+  field: 'field of the title block',
+  pulled: 'place of a part of the table',
+  places: 'place of a mark',
+  from: 'way in which the marks stand',
+  key: 'column that names the rows',
+  sizes: 'sizes of the marks',
+  colours: 'colours of the marks',
+  symbol: 'symbol',
+  size: 'size',
 };
+/** Lists whose texts have numbers in their order: that two people ordered them is not worth a word. */
+const ORDERED = ['labels', 'without'];
+
+/** The property that a path of an entry belongs to. */
+const headOf = (path: string) => path.split('.', 1)[0]!;
 
 /** Tells that somebody else set the same at the same time, with both values, and gives one’s own back. */
 export function CollisionNote({ surface }: { surface: PageSurface }) {
@@ -34,7 +67,8 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
   );
   // Words and what they are written as are one thing to people: they are told, and come back, together.
   const isTold = ({ id, property }: Collision) =>
-    property !== 'rich' || !all.some((other) => other.id === id && other.property === 'text');
+    !ORDERED.includes(headOf(property)) &&
+    (property !== 'rich' || !all.some((other) => other.id === id && other.property === 'text'));
   const first = all.find(isTold);
   if (!first) return null;
   const parts = all.filter(
@@ -50,7 +84,7 @@ export function CollisionNote({ surface }: { surface: PageSurface }) {
     >
       <p className="min-w-0 flex-1">
         <b className="text-adrift">
-          Somebody else set the {WORDS[first.property] ?? first.property} at the same time.
+          Somebody else set the {WORDS[headOf(first.property)] ?? 'same'} at the same time.
         </b>{' '}
         It is {said(first.theirs, first.mine)} now; yours was {said(first.mine, first.theirs)}.
       </p>

@@ -1,6 +1,6 @@
 import type { DocumentDetail } from '@tether/contract';
 import type { Point } from '@tether/core';
-import type { AnyPage } from '@tether/documents';
+import { type AnyPage, kindOf } from '@tether/documents';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { picturesAmong, usePictures } from '../../documents/pictures/usePictures.ts';
 import { type Anchor, useSurface } from '../../documents/surface.ts';
@@ -67,7 +67,7 @@ function useOpenSurface(
   const onSurfaceNow = useRef(onSurface);
   onSurfaceNow.current = onSurface;
   useEffect(() => {
-    const pages = new PageDocument(doc);
+    const pages = new PageDocument(doc, kindOf(kind.name).shared);
     const made = new PageSurface(pages, kind);
     let before = '';
     const read = () => {

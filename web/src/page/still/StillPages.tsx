@@ -1,5 +1,5 @@
 import { PIXELS_PER_MM } from '@tether/core';
-import type { AnyPage, PageContent } from '@tether/documents';
+import { type AnyPage, kindOf, type PageContent } from '@tether/documents';
 import { type ReactNode, useEffect, useState } from 'react';
 import { useSurface } from '../../documents/surface.ts';
 import { apart } from '../../documents/writing/apart.ts';
@@ -14,7 +14,10 @@ const NOTHING = () => undefined;
 export function useStillSurface(kind: PageKind, content: PageContent): PageSurface | null {
   const [surface, setSurface] = useState<PageSurface | null>(null);
   useEffect(() => {
-    const pages = new PageDocument(apart(kind.name, content as never).doc);
+    const pages = new PageDocument(
+      apart(kind.name, content as never).doc,
+      kindOf(kind.name).shared,
+    );
     const made = new PageSurface(pages, kind);
     setSurface(made);
     return () => {

@@ -38,7 +38,7 @@ function open(client: number, from?: Y.Doc) {
   doc.clientID = client;
   if (from) Y.applyUpdate(doc, Y.encodeStateAsUpdate(from));
   else doc.transact(() => kindOf('drawing').shared.write(doc, content()));
-  const pages = new PageDocument(doc);
+  const pages = new PageDocument(doc, kindOf('drawing').shared);
   const collisions: Collision[] = [];
   pages.onCollision((each) => collisions.push(each));
   return { doc, pages, collisions };

@@ -8,7 +8,9 @@ import {
   type PartList,
   pageSettings,
   partFrom,
+  type SharedForm,
   type SharedParts,
+  setOfPart,
   sharedDressings,
   sharedParts,
   type Thing,
@@ -49,7 +51,10 @@ export class PageDocument {
   private lastSort: string | null = null;
   private lastStep = 0;
 
-  constructor(readonly doc: Y.Doc) {
+  constructor(
+    readonly doc: Y.Doc,
+    private readonly form: Pick<SharedForm<never>, 'settings' | 'setSetting'>,
+  ) {
     const shared = [
       sharedParts(doc, 'things'),
       sharedParts(doc, 'pages'),
@@ -133,7 +138,7 @@ export class PageDocument {
   }
 
   settings(): Record<string, unknown> {
-    return pageSettings(this.doc).toJSON();
+    return this.form.settings(this.doc);
   }
 
   /**
@@ -189,11 +194,8 @@ export class PageDocument {
     if (!(part instanceof Y.Map)) return;
     if (list === 'things') this.readAnew(id);
     this.readPartsAnew();
-    for (const [name, value] of Object.entries(change)) {
-      // Of a property that is many of one sort a single one is taken out by setting it to nothing.
-      if (value === undefined) part.delete(name);
-      else if (!isSame(part.get(name), value)) part.set(name, value);
-    }
+    // A single entry of a property is taken out by setting it to nothing.
+    for (const [name, value] of Object.entries(change)) setOfPart(part, name, value);
   }
 
   addPart(list: PartList, part: { id: string } & Record<string, unknown>): void {
@@ -228,11 +230,9 @@ export class PageDocument {
     this.parts(list).delete(id);
   }
 
-  /** Sets a setting; a setting of a group by `group.name`, null takes it out. */
+  /** Sets a setting, or an entry of one by its path, such as `fields.title`; undefined for as usual. */
   set(name: string, value: unknown): void {
-    const settings = pageSettings(this.doc);
-    if (value === null && name.includes('.')) settings.delete(name);
-    else if (!isSame(settings.get(name), value)) settings.set(name, value);
+    this.form.setSetting(this.doc, name, value);
   }
 
   undo(): void {

@@ -34,7 +34,7 @@ function open(): PageSurface {
   const doc = new Y.Doc();
   const kind = kindOf('drawing');
   doc.transact(() => kind.shared.write(doc, kind.firstContent('Boardwalk')));
-  const surface = new PageSurface(new PageDocument(doc), KIND);
+  const surface = new PageSurface(new PageDocument(doc, kindOf('drawing').shared), KIND);
   surface.shown.setEditable(true);
   return surface;
 }

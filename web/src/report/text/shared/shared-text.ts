@@ -1,5 +1,5 @@
 import type { HocuspocusProvider } from '@hocuspocus/provider';
-import { sharedDressings, sharedSettings, sharedText } from '@tether/documents';
+import { kindOf, sharedDressings, sharedSettings, sharedText } from '@tether/documents';
 import { Extension } from '@tiptap/core';
 import type { Schema, Node as TextNode } from '@tiptap/pm/model';
 import { type EditorState, Plugin, type Transaction } from '@tiptap/pm/state';
@@ -78,9 +78,7 @@ function beginningOf(
     mapping: Map<Y.AbstractType<unknown>, TextNode>;
   };
   const attrs = Object.fromEntries(
-    Object.entries(sharedSettings(doc).toJSON() as Record<string, unknown>).filter(
-      ([name]) => name in text.attrs,
-    ),
+    Object.entries(kindOf('report').shared.settings(doc)).filter(([name]) => name in text.attrs),
   );
   return {
     text: text.type.create({ ...text.attrs, ...attrs }, text.content, text.marks),
@@ -206,8 +204,9 @@ function settingsPlugin(doc: Y.Doc): Plugin {
       const settings = sharedSettings(doc);
       const take = () => {
         const { tr } = view.state;
+        const said = kindOf('report').shared.settings(doc);
         for (const name of Object.keys(tr.doc.attrs)) {
-          const value = settings.get(name) ?? null;
+          const value = said[name] ?? null;
           if (JSON.stringify(tr.doc.attrs[name]) !== JSON.stringify(value)) {
             tr.setDocAttribute(name, value);
           }
