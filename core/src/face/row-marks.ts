@@ -74,38 +74,16 @@ export type MarkNote =
  * Sets out the rows of a table as marks in a plan of this size (millimetres): every row of its body that is shown and is no
  * total. Rows that cannot be set out are told of and come without a place; none is left out without a word.
  */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function rowMarks(
   snapshot: Snapshot,
   wish: MarkWish,
   plan: { width: number; height: number },
 ): { marks: RowMark[]; notes: MarkNote[]; colours: ColourMeaning[] } {
   const grid = gridOf(snapshot);
-  const headers = headersOf(snapshot, grid);
   const { title, rows: headed } = headerOf(snapshot, grid);
   const totals = totalsRows(snapshot, grid);
   const notes: MarkNote[] = [];
-  const columnOf = (header: string): number | null => {
-    const at = headers.indexOf(header);
-    if (at >= 0) return at;
-    const isTold = notes.some((note) => note.kind === 'column missing' && note.column === header);
-    if (!isTold) notes.push({ kind: 'column missing', column: header });
-    return null;
-  };
-  const keyColumn = columnOf(wish.key);
-  const labels = wish.labels.map(columnOf);
-  const { from } = wish;
-  const measured =
-    from.kind === 'coordinates'
-      ? [from.x, from.y].map((header) => ({ header, at: columnOf(header) }))
-      : from.kind === 'along'
-        ? [from.chainage, ...(from.offset === null ? [] : [from.offset])].map((header) => ({
-            header,
-            at: columnOf(header),
-          }))
-        : [];
-  const colourColumn = wish.colours ? columnOf(wish.colours.column) : null;
-  const sizeColumn = wish.sizes ? columnOf(wish.sizes) : null;
+  const columns = columnsOf(wish, headersOf(snapshot, grid), notes);
   const meanings = new Map<string, string>();
   const amounts: (number | null)[] = [];
   const marks: RowMark[] = [];
@@ -113,78 +91,138 @@ export function rowMarks(
   for (const row of shownPlaces(snapshot).rows) {
     const cells = grid[row] ?? [];
     if (row < title + headed || totals.has(row) || !cells.some(isFilled)) continue;
-    const named = keyColumn === null ? '' : (cells[keyColumn]?.text.trim() ?? '');
-    if (named === '') {
-      if (keyColumn !== null) notes.push({ kind: 'no name', row: snapshot.area.top + row });
+    const key = columns.key === null ? '' : textIn(cells[columns.key]);
+    if (key === '') {
+      if (columns.key !== null) notes.push({ kind: 'no name', row: snapshot.area.top + row });
       continue;
     }
-    const label = labels.map((at) => (at === null ? '' : (cells[at]?.text.trim() ?? '')));
-    const coloured = colourColumn === null ? undefined : cells[colourColumn];
-    const colour =
-      wish.colours?.kind === 'source'
-        ? colourOf(snapshot, coloured)
-        : colourFor(meanings, coloured?.text.trim() ?? '');
-    const amount = sizeColumn === null ? null : numberIn(cells[sizeColumn]);
-    if (sizeColumn !== null && (amount === null || amount < 0)) {
-      const text = cells[sizeColumn]?.text ?? '';
-      notes.push({ kind: 'no size', key: named, column: wish.sizes!, text });
-    }
-    amounts.push(amount);
-    const byHand = Object.hasOwn(wish.places, named) ? wish.places[named]! : null;
-    let place: Point | null = byHand;
-    if (!place && from.kind !== 'hand') {
-      const numbers = measured.map(({ header, at }) => {
-        if (at === null) return null;
-        const number = numberIn(cells[at]);
-        if (number === null) {
-          notes.push({
-            kind: 'no number',
-            key: named,
-            column: header,
-            text: cells[at]?.text ?? '',
-          });
-        }
-        return number;
-      });
-      if (numbers.every((number) => number !== null)) {
-        const [a = 0, b = 0] = numbers.map((number) => number! * from.unit);
-        place =
-          from.kind === 'coordinates'
-            ? { x: a, y: b }
-            : placeAt(from.line, { along: a, beside: b });
-      }
-    }
-    if (place && !isAt(place, around)) {
-      notes.push({ kind: 'outside', key: named });
-    } else if (!place && from.kind === 'hand') notes.push({ kind: 'unplaced', key: named });
+    const label = columns.labels.map((at) => (at === null ? '' : textIn(cells[at])));
+    const coloured = columns.colour === null ? undefined : cells[columns.colour];
+    amounts.push(amountIn(cells, key, wish, columns, notes));
+    const byHand = Object.hasOwn(wish.places, key) ? wish.places[key]! : null;
+    const place = byHand ?? placeIn(cells, key, wish.from, columns, notes);
+    if (place && !isAt(place, around)) notes.push({ kind: 'outside', key });
+    else if (!place && wish.from.kind === 'hand') notes.push({ kind: 'unplaced', key });
     marks.push({
-      key: named,
+      key,
       row,
       label: label.filter((text) => text !== ''),
-      colour,
+      colour:
+        wish.colours?.kind === 'source'
+          ? colourOf(snapshot, coloured)
+          : colourFor(meanings, textIn(coloured)),
       share: 1,
       place,
       isByHand: byHand !== null,
     });
   }
-  // Areas go with amounts (common practice of proportional symbols), so sides go with their roots. Of none a point is left.
-  const most = Math.max(0, ...amounts.map((amount) => amount ?? 0));
-  if (most > 0) {
-    for (const [at, mark] of marks.entries()) {
-      const amount = amounts[at] ?? null;
-      if (amount !== null && amount >= 0)
-        mark.share = Math.max(LEAST_SHARE, Math.sqrt(amount / most));
-    }
-  }
-  const counts = new Map<string, number>();
-  for (const { key } of marks) counts.set(key, (counts.get(key) ?? 0) + 1);
-  for (const [key, count] of counts) if (count > 1) notes.push({ kind: 'double', key, count });
-  for (const key of Object.keys(wish.places)) {
-    // Where the column of names is gone nothing is known of any row.
-    if (keyColumn !== null && !counts.has(key)) notes.push({ kind: 'gone', key });
-  }
+  sizeByAmounts(marks, amounts);
+  // Where the column of names is gone nothing is known of any row.
+  if (columns.key !== null) notes.push(...notesOfKeys(marks, wish));
   const colours = [...meanings].map(([text, colour]) => ({ text, colour }));
   return { marks, notes, colours };
+}
+
+const textIn = (cell: Cell | undefined): string => cell?.text.trim() ?? '';
+
+/** Where the columns of a wish are in the area; null for one that is not there. */
+interface MarkColumns {
+  key: number | null;
+  labels: (number | null)[];
+  /** Those that a place is reckoned from. */
+  measured: { header: string; at: number | null }[];
+  colour: number | null;
+  size: number | null;
+}
+
+/** Looks up the columns of a wish; each that is not there is told of once. */
+function columnsOf(wish: MarkWish, headers: readonly string[], notes: MarkNote[]): MarkColumns {
+  const missing = new Set<string>();
+  const columnOf = (header: string): number | null => {
+    const at = headers.indexOf(header);
+    if (at >= 0) return at;
+    if (!missing.has(header)) notes.push({ kind: 'column missing', column: header });
+    missing.add(header);
+    return null;
+  };
+  return {
+    key: columnOf(wish.key),
+    labels: wish.labels.map(columnOf),
+    measured: measuredIn(wish.from).map((header) => ({ header, at: columnOf(header) })),
+    colour: wish.colours ? columnOf(wish.colours.column) : null,
+    size: wish.sizes ? columnOf(wish.sizes) : null,
+  };
+}
+
+/** The columns that places are reckoned from. */
+function measuredIn(from: MarkPlaces): string[] {
+  if (from.kind === 'coordinates') return [from.x, from.y];
+  if (from.kind === 'along') {
+    return from.offset === null ? [from.chainage] : [from.chainage, from.offset];
+  }
+  return [];
+}
+
+/** The place of a row by its numbers; null where it has none, which is told of. */
+function placeIn(
+  cells: readonly (Cell | undefined)[],
+  key: string,
+  from: MarkPlaces,
+  { measured }: MarkColumns,
+  notes: MarkNote[],
+): Point | null {
+  if (from.kind === 'hand') return null;
+  const numbers = measured.flatMap(({ header, at }) => {
+    if (at === null) return [];
+    const number = numberIn(cells[at]);
+    if (number !== null) return [number * from.unit];
+    notes.push({ kind: 'no number', key, column: header, text: cells[at]?.text ?? '' });
+    return [];
+  });
+  if (numbers.length < measured.length) return null;
+  const [a = 0, b = 0] = numbers;
+  return from.kind === 'coordinates' ? { x: a, y: b } : placeAt(from.line, { along: a, beside: b });
+}
+
+/** The amount that a mark is as large as; null where sizes follow none, or where its cell has none, which is told of. */
+function amountIn(
+  cells: readonly (Cell | undefined)[],
+  key: string,
+  wish: MarkWish,
+  { size }: MarkColumns,
+  notes: MarkNote[],
+): number | null {
+  if (size === null) return null;
+  const amount = numberIn(cells[size]);
+  if (amount === null || amount < 0) {
+    notes.push({ kind: 'no size', key, column: wish.sizes!, text: cells[size]?.text ?? '' });
+  }
+  return amount;
+}
+
+/** Areas go with amounts (common practice of proportional symbols), so sides go with their roots. Of none a point is left. */
+function sizeByAmounts(marks: readonly RowMark[], amounts: readonly (number | null)[]): void {
+  const most = Math.max(0, ...amounts.map((amount) => amount ?? 0));
+  if (most === 0) return;
+  for (const [at, mark] of marks.entries()) {
+    const amount = amounts[at] ?? null;
+    if (amount === null || amount < 0) continue;
+    mark.share = Math.max(LEAST_SHARE, Math.sqrt(amount / most));
+  }
+}
+
+/** Names that several rows have, and places that were set by hand for rows that are not there any more. */
+function notesOfKeys(marks: readonly RowMark[], { places }: MarkWish): MarkNote[] {
+  const counts = new Map<string, number>();
+  for (const { key } of marks) counts.set(key, (counts.get(key) ?? 0) + 1);
+  return [
+    ...[...counts].flatMap(([key, count]): MarkNote[] =>
+      count > 1 ? [{ kind: 'double', key, count }] : [],
+    ),
+    ...Object.keys(places).flatMap((key): MarkNote[] =>
+      counts.has(key) ? [] : [{ kind: 'gone', key }],
+    ),
+  ];
 }
 
 /** What a colour of marks stands for. */

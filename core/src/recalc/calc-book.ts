@@ -26,6 +26,7 @@ import {
   MAX_ROWS,
   quoteSheet,
 } from '../sheet/address.ts';
+import { CalcRun, type Touched } from './calc-run.ts';
 import type {
   ArrayFormula,
   CalcSheet,
@@ -39,19 +40,12 @@ import type {
 } from './calc-source.ts';
 import { ROUND } from './calc-source.ts';
 import { circlesAmong } from './circles.ts';
-import { keyOf, type Node, placeOf, type RangeNode, type Sheet } from './node.ts';
+import { keyOf, type Node, placeOf, type Sheet } from './node.ts';
 import { RangeIndex } from './range-index.ts';
 import { relativeKey } from './relative-key.ts';
 import { isSameResult } from './same-result.ts';
 import { type Environment, Standpoint } from './standpoint.ts';
 import { tableRange } from './table-range.ts';
-
-/** A cell that holds something else now. */
-interface Touched {
-  sheet: Sheet;
-  row: number;
-  column: number;
-}
 
 /** Thrown where a formula that says only now what it looks at meets a cell that is still to be computed. */
 class NotYet extends Error {
@@ -76,7 +70,8 @@ export class CalcBook implements CellValues {
   private readonly parsed = new Map<string, Pick<Node, 'formula' | 'origin'>>();
   private readonly named = new Map<string, Formula | null>();
   private readonly lines = new Map<string, Line>();
-  private run = 0;
+  private runs = 0;
+  private running: CalcRun | null = null;
   /** How to take back what is only tried out. */
   private undo: (() => void)[] | null = null;
   /** The formula that is being evaluated, where it may meet cells that are still to be computed. */
@@ -111,7 +106,7 @@ export class CalcBook implements CellValues {
     const key = keyOf(row, column);
     if (this.watched) {
       const node = found.nodes.get(key) ?? found.filledBy.get(key);
-      if (node && node !== this.watched && node.run === this.run) {
+      if (node && node !== this.watched && this.running?.has(node)) {
         if (!node.isDone) throw new NotYet(node);
         if (node.isTainted) {
           this.watched.isTainted = true;
@@ -582,170 +577,86 @@ export class CalcBook implements CellValues {
   }
 
   private recomputeNodes(nodes: readonly Node[]): Recalculated {
-    this.run++;
-    return this.work(this.gathered(nodes, []), []);
+    return this.work(nodes, []);
   }
 
   private recompute(cells: readonly Touched[], fresh: readonly Node[] = []): Recalculated {
     if (cells.length + fresh.length === 0) return { changed: [], notFinal: [], refilled: [] };
-    this.run++;
-    return this.work(this.gathered([...this.dynamic, ...fresh], cells), cells);
+    return this.work([...this.dynamic, ...fresh], cells);
   }
 
-  /** All formulas that depend on what changed, each with how many of those it waits for. */
-  private gathered(nodes: readonly Node[], cells: readonly Touched[]): Node[] {
-    const found: Node[] = [];
-    const take = (node: Node) => {
-      if (node.run === this.run || !node.formula) return;
-      node.run = this.run;
-      node.waits = 0;
-      node.isDone = node.isTouched = node.isTainted = false;
-      node.taintedBy = null;
-      found.push(node);
-    };
-    const follow = (sheet: Sheet, row: number, column: number, isCell: boolean) => {
-      for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) {
-        take(reader);
-        if (isCell) reader.isTouched = true;
-        else reader.waits++;
-      }
-      sheet.ranges.at(row, column, (range) => {
-        if (range.run !== this.run) {
-          range.run = this.run;
-          range.waits = 0;
-          range.isTouched = false;
-          range.taintedBy = null;
-          for (const reader of range.readers) {
-            take(reader);
-            reader.waits++;
-          }
-        }
-        if (isCell) range.isTouched = true;
-        else range.waits++;
-      });
-    };
-    for (const node of nodes) {
-      take(node);
-      node.isTouched = true;
-    }
-    for (const { sheet, row, column } of cells) follow(sheet, row, column, true);
-    for (let at = 0; at < found.length; at++) {
-      const { sheet, area } = found[at]!;
-      for (let row = area.top; row <= area.bottom; row++) {
-        for (let column = area.left; column <= area.right; column++)
-          follow(sheet, row, column, false);
-      }
-    }
-    return found;
-  }
-
-  /** Computes formulas in the order in which they rest on each other. */
-  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
-  private work(nodes: readonly Node[], touched: readonly Touched[]): Recalculated {
-    const changed: ChangedCell[] = [];
+  /** Computes these formulas, and all that depends on them or on these cells, in the order in which they rest on each other. */
+  private work(nodes: readonly Node[], cells: readonly Touched[]): Recalculated {
+    const run = new CalcRun(++this.runs, nodes, cells);
+    this.running = run;
+    const became: Recalculated = { changed: [], notFinal: [], refilled: [] };
     /** Cells into which results spilled that no formula filled before. */
     const beyond: Touched[] = [];
-    const notFinal: NotOurs[] = [];
-    const refilled: Recalculated['refilled'] = [];
-    const ready: Node[] = [];
-    const waiting = new Map<Node, Node[]>();
-    const free = (range: RangeNode) => {
-      for (const reader of range.readers) {
-        if (reader.run !== this.run || reader.isDone) continue;
-        if (range.isTouched) reader.isTouched = true;
-        if (range.taintedBy) {
-          reader.isTainted = true;
-          reader.taintedBy ??= range.taintedBy;
-        }
-        if (--reader.waits === 0) ready.push(reader);
-      }
-    };
-    // Ranges in which only cells without formulas changed are known at once.
-    const ranges = new Set<RangeNode>();
-    for (const { sheet, row, column } of touched) {
-      sheet.ranges.at(row, column, (range) => {
-        if (range.run === this.run && range.waits === 0) ranges.add(range);
-      });
-    }
-    for (const node of nodes) if (node.waits === 0) ready.push(node);
-    for (const range of ranges) free(range);
-    const finish = (node: Node, area: Area, isChanged: boolean) => {
-      node.isDone = true;
-      const { sheet } = node;
-      for (let row = area.top; row <= area.bottom; row++) {
-        for (let column = area.left; column <= area.right; column++) {
-          for (const reader of sheet.readers.get(keyOf(row, column)) ?? []) {
-            if (reader.run !== this.run || reader.isDone) continue;
-            if (isChanged) reader.isTouched = true;
-            if (node.isTainted) {
-              reader.isTainted = true;
-              reader.taintedBy ??= node;
-            }
-            if (--reader.waits === 0) ready.push(reader);
-          }
-          sheet.ranges.at(row, column, (range) => {
-            if (range.run !== this.run) return;
-            if (isChanged) range.isTouched = true;
-            if (node.isTainted) range.taintedBy ??= node;
-            if (--range.waits === 0) free(range);
-          });
-        }
-      }
-      for (const other of waiting.get(node) ?? []) ready.push(other);
-      waiting.delete(node);
-    };
     const dynamic = new Set(this.dynamic);
-    while (ready.length > 0) {
-      const node = ready.pop()!;
-      if (node.isDone) continue;
+    for (let node = run.next(); node; node = run.next()) {
+      const isDynamic = dynamic.has(node);
       if (node.isTainted || (node.isTouched && node.why !== null)) {
         node.isTainted = true;
-        notFinal.push({ ...placeOf(node), why: this.whyTainted(node) });
-        finish(node, node.area, false);
-        continue;
+        became.notFinal.push({ ...placeOf(node), why: this.whyTainted(node) });
+        run.finish(node, node.area, false);
+      } else if (!node.isTouched) run.finish(node, node.area, false);
+      else {
+        const result = this.resultIn(run, node, isDynamic);
+        if (result) this.take(run, node, result, { isDynamic, became, beyond });
       }
-      if (!node.isTouched) {
-        finish(node, node.area, false);
-        continue;
-      }
-      let result: Matrix;
-      this.watched = dynamic.has(node) ? node : null;
-      try {
-        result = this.evaluated(node);
-      } catch (error) {
-        if (!(error instanceof NotYet)) throw error;
-        waiting.set(error.node, [...(waiting.get(error.node) ?? []), node]);
-        continue;
-      } finally {
-        this.watched = null;
-      }
-      if (node.isTainted) {
-        ready.push(node);
-        continue;
-      }
-      const { area } = node;
-      // One that is computed at every change, whatever it looks at, is another only if that can be told.
-      if (dynamic.has(node) && this.differs(node, result) === null) {
-        finish(node, area, false);
-        continue;
-      }
-      const found = this.placed(node, result);
-      changed.push(...found);
-      if (node.area !== area) refilled.push({ ...placeOf(node), area: node.area });
-      for (const { row, column } of found) {
-        if (!holds(area, { row, column })) beyond.push({ sheet: node.sheet, row, column });
-      }
-      finish(node, area, found.length > 0);
     }
-    // What never came to its turn goes round in a circle, or rests on what does.
-    const left = nodes.filter(({ isDone }) => !isDone);
+    this.tellLeft(run.left(), became.notFinal);
+    return joined(became, this.recompute(beyond));
+  }
+
+  /** What a formula comes to; null where that is not known yet, and it comes to its turn again. */
+  private resultIn(run: CalcRun, node: Node, isDynamic: boolean): Matrix | null {
+    this.watched = isDynamic ? node : null;
+    try {
+      const result = this.evaluated(node);
+      if (!node.isTainted) return result;
+      run.again(node);
+      return null;
+    } catch (error) {
+      if (!(error instanceof NotYet)) throw error;
+      run.waitFor(error.node, node);
+      return null;
+    } finally {
+      this.watched = null;
+    }
+  }
+
+  /** Puts what a formula comes to where it belongs, and tells those who look at it. */
+  private take(
+    run: CalcRun,
+    node: Node,
+    result: Matrix,
+    told: { isDynamic: boolean; became: Recalculated; beyond: Touched[] },
+  ): void {
+    const { isDynamic, became, beyond } = told;
+    const { area } = node;
+    // One that is computed at every change, whatever it looks at, is another only if that can be told.
+    if (isDynamic && this.differs(node, result) === null) {
+      run.finish(node, area, false);
+      return;
+    }
+    const found = this.placed(node, result);
+    became.changed.push(...found);
+    if (node.area !== area) became.refilled.push({ ...placeOf(node), area: node.area });
+    for (const { row, column } of found) {
+      if (!holds(area, { row, column })) beyond.push({ sheet: node.sheet, row, column });
+    }
+    run.finish(node, area, found.length > 0);
+  }
+
+  /** What never came to its turn goes round in a circle, or rests on what does. */
+  private tellLeft(left: readonly Node[], notFinal: NotOurs[]): void {
     if (left.length > 0) this.nameCircles(left);
     for (const node of left) {
       node.isTainted = true;
       const why = node.why ?? 'it rests on formulas that go round in a circle';
       notFinal.push({ ...placeOf(node), why });
     }
-    return joined({ changed, notFinal, refilled }, this.recompute(beyond));
   }
 
   /** Puts a result where it belongs; one that spills fills as many cells as it has values, if they are free. */

@@ -21,7 +21,7 @@ export interface Node {
   /** Why it is not computed here; null where it is. */
   why: string | null;
   isVolatile: boolean;
-  /** The run in which it was last seen as to be computed, and what it then waits for. */
+  /** What a run knows of it: see `CalcRun`. */
   run: number;
   waits: number;
   isDone: boolean;
@@ -34,6 +34,7 @@ export interface Node {
 export interface RangeNode {
   area: Area;
   readers: Node[];
+  /** What a run knows of it: see `CalcRun`. */
   run: number;
   waits: number;
   isTouched: boolean;

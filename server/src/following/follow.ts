@@ -84,7 +84,6 @@ interface FollowedSource {
  * Automatic tethers take their changes at once, unless these should be looked at first. Frozen ones are left alone. The
  * screens are told.
  */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export async function followSources(
   { tx, comparer }: { tx: Database; comparer: Comparer },
   followed: readonly FollowedSource[],
@@ -94,91 +93,136 @@ export async function followSources(
   const rows = (await listSourceTethers(tx, [...bySource.keys()], { lock: true })).filter(
     ({ frozenAt }) => !frozenAt,
   );
-  const changed: TetherRow[] = [];
   const rules = await findRules(
     tx,
     rows.map(({ id }) => id),
   );
-  const judged: { row: TetherRow; next: Judgement }[] = [];
+  const { judged, states, moved } = await judge({ tx, comparer }, rows, bySource);
+  await storePacked(tx, states);
+  await followCells(tx, moved);
+  const became = new Became();
+  for (const each of judged) became.add(each, rules.get(each.row.id)!);
+  await became.write(tx);
+}
+
+/** A tether with what its standing is to be. */
+interface Judged {
+  row: TetherRow;
+  source: FollowedSource;
+  next: Judgement;
+}
+
+/** Compares what was read with what the tethers show. Those whose cells stand elsewhere now are among `moved` as well. */
+async function judge(
+  { tx, comparer }: { tx: Database; comparer: Comparer },
+  rows: readonly TetherRow[],
+  bySource: ReadonlyMap<string, FollowedSource>,
+): Promise<{ judged: Judged[]; states: PackedSnapshot[]; moved: MovedRow[] }> {
+  const judged: Judged[] = [];
   const states: PackedSnapshot[] = [];
   const moved: MovedRow[] = [];
   for (const row of rows) {
-    const { taken } = bySource.get(row.sourceId)!;
-    const now =
-      typeof taken === 'function' ? taken(row) : ({ ok: false, fault: taken.fault } as const);
-    if (now === null) continue;
-    const next = now.ok
-      ? await compare(tx, comparer, row, now.value)
-      : { ...inStep(row.warnings), standing: 'adrift' as const, reason: now.fault };
-    if (now.ok && next.change) states.push(now.value.now);
-    if (now.ok && now.value.moved) {
-      const { found, moved: reasons } = now.value;
-      moved.push({ row, source: bySource.get(row.sourceId)!, reach: found, reasons });
-    }
-    const isMoved = now.ok && now.value.moved !== undefined;
-    judged.push({ row: isMoved ? { ...row, reach: now.value.found } : row, next });
-  }
-  await storePacked(tx, states);
-  await followCells(tx, moved);
-  const taking: Taking[] = [];
-  const standings: Parameters<typeof updateTethers>[1][number][] = [];
-  const warned: typeof standings = [];
-  const edited: TetherRow[] = [];
-  const log: ReturnType<typeof logOf>[] = [];
-  for (const { row, next } of judged) {
     const source = bySource.get(row.sourceId)!;
+    const { taken } = source;
+    if (typeof taken !== 'function') {
+      judged.push({ row, source, next: adrift(row, taken.fault) });
+      continue;
+    }
+    const now = taken(row);
+    if (now === null) continue;
+    if (!now.ok) {
+      judged.push({ row, source, next: adrift(row, now.fault) });
+      continue;
+    }
+    const next = await compare(tx, comparer, row, now.value);
+    if (next.change) states.push(now.value.now);
+    const { found, moved: reasons } = now.value;
+    if (reasons) moved.push({ row, source, reach: found, reasons });
+    judged.push({ row: reasons ? { ...row, reach: found } : row, source, next });
+  }
+  return { judged, states, moved };
+}
+
+const adrift = (row: TetherRow, reason: Fault): Judgement => ({
+  ...inStep(row.warnings),
+  standing: 'adrift',
+  reason,
+});
+
+/** What becomes of tethers that were judged, gathered so that all of it is written at once. */
+class Became {
+  private readonly changed: TetherRow[] = [];
+  private readonly taking: Taking[] = [];
+  private readonly standings: Parameters<typeof updateTethers>[1][number][] = [];
+  private readonly warned: Parameters<typeof updateTethers>[1][number][] = [];
+  private readonly edited: TetherRow[] = [];
+  private readonly log: ReturnType<typeof logOf>[] = [];
+
+  add({ row, source, next }: Judged, rule: TetherRules): void {
     const was = standingWithoutEdits(row);
     const isNew =
       next.pending !== row.pending ||
       next.standing !== was ||
       (next.danger !== null && row.danger === null);
-    const rule = rules.get(row.id)!;
     // What was held back or asked about is decided anew only when there is something new.
     if (next.change && isNew && mayTakeByItself(row, rule, next.pending!)) {
       const harm = harmOf(next.change.danger, rule.share);
       if (!harm) {
-        changed.push(row);
-        taking.push({
-          row,
-          shownPath: source.shownPath,
-          hash: next.pending!,
-          summary: next.change.summary,
-        });
-        if (wordsOf(next.warnings) !== wordsOf(row.warnings)) {
-          warned.push({ id: row.id, warnings: next.warnings });
-        }
-        continue;
+        this.takes(row, source, next, next.change);
+        return;
       }
       next.waits = harm;
-      log.push(logOf(row, source, 'waits', harm.message));
+      this.log.push(logOf(row, source, 'waits', harm.message));
     } else if (!isNew) next.waits = row.waits;
     const isSame =
       !isNew &&
       next.reason?.message === row.reason?.message &&
       JSON.stringify(next.reshaped) === JSON.stringify(row.reshaped) &&
       wordsOf(next.warnings) === wordsOf(row.warnings);
-    if (isSame) continue;
-    const { change: _, ...values } = next;
-    standings.push({
-      id: row.id,
-      ...values,
-      standing: next.standing === was ? row.standing : next.standing,
-      standingSince: next.standing === was ? row.standingSince : new Date(),
-    });
-    changed.push(row);
-    if (row.editCount > 0) edited.push({ ...row, ...values });
-    if ((next.standing === 'adrift') !== (row.standing === 'adrift')) {
-      const kind = next.standing === 'adrift' ? 'adrift' : 'found again';
-      const words = next.reason?.message ?? 'The source can be read again.';
-      log.push(logOf(row, source, kind, words));
+    if (!isSame) this.stands(row, source, next, next.standing === was);
+  }
+
+  /** It takes its change by itself. */
+  private takes(row: TetherRow, source: FollowedSource, next: Judgement, change: Change): void {
+    const { shownPath } = source;
+    this.changed.push(row);
+    this.taking.push({ row, shownPath, hash: next.pending!, summary: change.summary });
+    if (wordsOf(next.warnings) !== wordsOf(row.warnings)) {
+      this.warned.push({ id: row.id, warnings: next.warnings });
     }
   }
-  await updateTethers(tx, standings);
-  for (const row of edited) await showEdits(tx, row);
-  await updateTethers(tx, warned);
-  await insertLog(tx, log);
-  await takeStates(tx, taking, { personId: null, how: 'automatically', kind: 'refreshed' });
-  await announce(tx, { kind: 'sources' }, ...eventsOf(changed));
+
+  /** It stands as it was judged; `isAsBefore`: in the same standing, for other reasons. */
+  private stands(
+    row: TetherRow,
+    source: FollowedSource,
+    { change: _, ...values }: Judgement,
+    isAsBefore: boolean,
+  ): void {
+    this.standings.push({
+      id: row.id,
+      ...values,
+      standing: isAsBefore ? row.standing : values.standing,
+      standingSince: isAsBefore ? row.standingSince : new Date(),
+    });
+    this.changed.push(row);
+    if (row.editCount > 0) this.edited.push({ ...row, ...values });
+    if ((values.standing === 'adrift') !== (row.standing === 'adrift')) {
+      const kind = values.standing === 'adrift' ? 'adrift' : 'found again';
+      const words = values.reason?.message ?? 'The source can be read again.';
+      this.log.push(logOf(row, source, kind, words));
+    }
+  }
+
+  /** Writes all of it, and tells the screens. */
+  async write(tx: Database): Promise<void> {
+    await updateTethers(tx, this.standings);
+    for (const row of this.edited) await showEdits(tx, row);
+    await updateTethers(tx, this.warned);
+    await insertLog(tx, this.log);
+    await takeStates(tx, this.taking, { personId: null, how: 'automatically', kind: 'refreshed' });
+    await announce(tx, { kind: 'sources' }, ...eventsOf(this.changed));
+  }
 }
 
 /** An object whose cells stand elsewhere in its source. */
