@@ -50,111 +50,50 @@ interface Props {
 }
 
 /** At the right of Place: what is taken and how it follows growth, what comes of it, and the button. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function Outcome(props: Props) {
-  const { sourceId, contents, documentId, changing, draft, onChange, typed, onPlaced } = props;
-  const { stands, layers } = props;
-  const { data: tethers = [] } = useTethersQuery(documentId);
+  const { sourceId, contents, changing, draft, onChange, onTaken } = props;
   // The places themselves: those that are offered may be others by the time the object stands.
   const [stand, setStand] = useState<StandOffer | null>(null);
   const [layer, setLayer] = useState<LayerOffer | null>(null);
   const [ownName, setOwnName] = useState<string | null>(null);
   const [chosenForm, setForm] = useState<Form | null>(null);
-  /** The reach for which the button was pressed. */
-  const [pressed, setPressed] = useState<string | null>(null);
   const form = chosenForm ?? (draft.kind === 'chart' ? 'chart' : 'table');
-  const [place, placing] = usePlaceMutation();
-  const [changeTether, changingState] = useChangeTetherMutation();
-  const isBusy = placing.isLoading || changingState.isLoading;
-  const error = placing.error ?? changingState.error;
-
   const taking = useTaking(sourceId, contents.hash, draft, props.referenceFault !== null);
-  const { reach, key, settled, taken, tooLarge, isCurrent, isRefused } = taking;
-  const { onTaken } = props;
+  const { reach, settled, taken, tooLarge, isCurrent, isRefused } = taking;
   useEffect(() => {
     onTaken(taken ? { sheet: taken.snapshot.sheet, area: taken.area } : null);
   }, [onTaken, taken]);
   const name = ownName ?? (taken && settled ? nameFor(settled, taken.snapshot) : '');
-  const reference =
-    typed ??
-    (draft.area && !['name', 'whole sheet', 'chart'].includes(draft.kind)
-      ? formatReference({ sheet: draft.sheet, area: draft.area })
-      : '');
-
   const isNamed = changing !== null || (ownName === null && !isCurrent) || name.trim() !== '';
-  const finish = async () => {
-    if (!reach || !isNamed) return;
-    const result = changing
-      ? await changeTether({ id: changing.id, documentId, reach })
-      : await place({ documentId, sourceId, reach, name: name.trim(), form });
-    // What nobody chose is where the document puts it by itself.
-    if (!result.error) onPlaced(result.data, stand?.at, layer?.id);
-  };
-  const finishNow = useRef(finish);
-  finishNow.current = finish;
-  // A press is not lost while that which it means is still being read; it is given up when something else is chosen.
-  useEffect(() => {
-    if (pressed === null || (pressed === key && !isCurrent && !isRefused)) return;
-    setPressed(null);
-    if (isCurrent && pressed === key) void finishNow.current();
-  }, [pressed, key, isCurrent, isRefused]);
-
+  const { press, isBusy, error } = useFinishing(props, taking, {
+    name,
+    isNamed,
+    form,
+    stand,
+    layer,
+  });
   return (
     <form
       className="flex w-[344px] shrink-0 flex-col gap-3 overflow-auto border-l border-hairline bg-white px-4 pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        setPressed(key);
+        press();
       }}
     >
-      <ReachKinds draft={draft} onChange={onChange} />
-      {draft.kind === 'name' ? (
-        <Names contents={contents} draft={draft} onChange={onChange} />
-      ) : draft.kind === 'chart' ? (
-        <Charts contents={contents} draft={draft} onChange={onChange} />
-      ) : draft.kind === 'whole sheet' ? null : (
-        <TextField
-          label={draft.kind === 'block' ? 'Cells' : 'Cells with the header row'}
-          isAddress
-          value={reference}
-          onChange={props.onType}
-          placeholder="drag over cells, or type B2:F14"
-          fault={props.referenceFault ?? tooLarge}
-          spellCheck={false}
-        />
-      )}
-      {draft.kind === 'picked columns' && draft.area && (
-        <Headers sourceId={sourceId} contents={contents} draft={draft} onChange={onChange} />
-      )}
+      <WhatIsTaken {...props} fault={props.referenceFault ?? tooLarge} />
       {!changing && (
-        <TextField
-          label="Name"
-          value={name}
-          isSuggested={ownName === null}
-          onChange={setOwnName}
-          maxLength={120}
-          placeholder="suggested from the header"
-        />
-      )}
-      {!changing && <FormChoice form={form} onChange={setForm} />}
-      {!changing && stands.length > 0 && (
-        <SelectField
-          label="Stands"
-          value={indexOf(stands, stand)}
-          options={stands.map(({ words, beside }, at) => {
-            const name = tethers.find(({ id }) => id === beside)?.name;
-            return { value: String(at), label: name ? `${words} “${name}”` : words };
-          })}
-          onChange={(at) => setStand(stands[Number(at)] ?? null)}
-        />
-      )}
-      {!changing && layers.length > 0 && (
-        <SelectField
-          label="Layer"
-          value={indexOf(layers, layer)}
-          options={layers.map(({ words }, at) => ({ value: String(at), label: words }))}
-          onChange={(at) => setLayer(layers[Number(at)] ?? null)}
-        />
+        <>
+          <TextField
+            label="Name"
+            value={name}
+            isSuggested={ownName === null}
+            onChange={setOwnName}
+            maxLength={120}
+            placeholder="suggested from the header"
+          />
+          <FormChoice form={form} onChange={setForm} />
+          <StandChoice {...props} {...{ stand, layer }} onStand={setStand} onLayer={setLayer} />
+        </>
       )}
       <div>
         <Preview taking={taking} form={changing ? null : form} draft={draft} />
@@ -174,15 +113,119 @@ export function Outcome(props: Props) {
           className="w-full"
           type="submit"
           kind="primary"
-          aria-busy={pressed !== null || isBusy}
-          disabled={
-            !reach || isRefused || tooLarge !== null || isBusy || pressed !== null || !isNamed
-          }
+          aria-busy={isBusy}
+          disabled={!reach || isRefused || tooLarge !== null || isBusy || !isNamed}
         >
           {changing ? 'Take this instead' : 'Place it'}
         </Button>
       </div>
     </form>
+  );
+}
+
+/**
+ * Places the object, or lets it take something else. A press is not lost while that which it means is still being read; it is
+ * given up when something else is chosen.
+ */
+function useFinishing(
+  { changing, documentId, sourceId, onPlaced }: Props,
+  { reach, key, isCurrent, isRefused }: ReturnType<typeof useTaking>,
+  wish: {
+    name: string;
+    isNamed: boolean;
+    form: Form;
+    stand: StandOffer | null;
+    layer: LayerOffer | null;
+  },
+) {
+  /** The reach for which the button was pressed. */
+  const [pressed, setPressed] = useState<string | null>(null);
+  const [place, placing] = usePlaceMutation();
+  const [changeTether, changingState] = useChangeTetherMutation();
+  const finish = async () => {
+    if (!reach || !wish.isNamed) return;
+    const result = changing
+      ? await changeTether({ id: changing.id, documentId, reach })
+      : await place({ documentId, sourceId, reach, name: wish.name.trim(), form: wish.form });
+    // What nobody chose is where the document puts it by itself.
+    if (!result.error) onPlaced(result.data, wish.stand?.at, wish.layer?.id);
+  };
+  const finishNow = useRef(finish);
+  finishNow.current = finish;
+  useEffect(() => {
+    if (pressed === null || (pressed === key && !isCurrent && !isRefused)) return;
+    setPressed(null);
+    if (isCurrent && pressed === key) void finishNow.current();
+  }, [pressed, key, isCurrent, isRefused]);
+  return {
+    press: () => setPressed(key),
+    isBusy: pressed !== null || placing.isLoading || changingState.isLoading,
+    error: placing.error ?? changingState.error,
+  };
+}
+
+/** What is taken of the source, and how it follows growth. */
+function WhatIsTaken(props: Props & { fault: Fault | null }) {
+  const { sourceId, contents, draft, onChange, typed, onType, fault } = props;
+  const reference =
+    typed ?? (draft.area ? formatReference({ sheet: draft.sheet, area: draft.area }) : '');
+  const fields = { contents, draft, onChange };
+  return (
+    <>
+      <ReachKinds draft={draft} onChange={onChange} />
+      {draft.kind === 'name' ? (
+        <Names {...fields} />
+      ) : draft.kind === 'chart' ? (
+        <Charts {...fields} />
+      ) : draft.kind === 'whole sheet' ? null : (
+        <TextField
+          label={draft.kind === 'block' ? 'Cells' : 'Cells with the header row'}
+          isAddress
+          value={reference}
+          onChange={onType}
+          placeholder="drag over cells, or type B2:F14"
+          fault={fault}
+          spellCheck={false}
+        />
+      )}
+      {draft.kind === 'picked columns' && draft.area && <Headers sourceId={sourceId} {...fields} />}
+    </>
+  );
+}
+
+/** Where a new object is to stand, and on which layer, where there is a choice. */
+function StandChoice(
+  props: Props & {
+    stand: StandOffer | null;
+    layer: LayerOffer | null;
+    onStand: (stand: StandOffer | null) => void;
+    onLayer: (layer: LayerOffer | null) => void;
+  },
+) {
+  const { documentId, stands, layers, stand, layer, onStand, onLayer } = props;
+  const { data: tethers = [] } = useTethersQuery(documentId);
+  return (
+    <>
+      {stands.length > 0 && (
+        <SelectField
+          label="Stands"
+          value={indexOf(stands, stand)}
+          options={stands.map(({ words, beside }, at) => {
+            const name = tethers.find(({ id }) => id === beside)?.name;
+            return { value: String(at), label: name ? `${words} “${name}”` : words };
+          })}
+          onChange={(at) => onStand(stands[Number(at)] ?? null)}
+        />
+      )}
+      {layers.length > 0 && (
+        <SelectField
+          label="Layer"
+          value={indexOf(layers, layer)}
+          options={layers.map(({ words }, at) => ({ value: String(at), label: words }))}
+          onChange={(at) => onLayer(layers[Number(at)] ?? null)}
+        />
+      )}
+    </>
   );
 }
 

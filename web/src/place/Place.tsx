@@ -1,5 +1,5 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
-import type { SheetOutline, Tether } from '@tether/contract';
+import type { SheetOutline, SourceContents, Tether } from '@tether/contract';
 import {
   type Area,
   cellsOfChart,
@@ -106,14 +106,10 @@ export function Place({ documentId, changing, stands, layers, onClose, onPlaced 
   );
 }
 
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
-  const { sourceId, documentId, changing, stands, layers, onPlaced } = props;
+  const { sourceId, changing } = props;
   const { data: contents, error } = useContentsQuery(sourceId, { refetchOnMountOrArgChange: true });
   const { data: base } = useSnapshotQuery(changing?.base ?? '', { skip: !changing });
-  const [own, setDraft] = useState<ReachDraft | null>(null);
-  const [typed, setTyped] = useState<string | null>(null);
-  const [taken, setTaken] = useState<{ sheet: string; area: Area } | null>(null);
   if (error) {
     return (
       <div className="flex-1 p-6">
@@ -128,74 +124,25 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
       </p>
     );
   }
-  const firstSheet = (contents.sheets.find(({ state }) => state === 'visible') ??
-    contents.sheets[0])!.name;
-  const current: ReachDraft =
-    own ?? (changing ? draftOf(changing.reach, base!.area, base!.sheet) : emptyDraft(firstSheet));
-  const { area } = current;
-  const sheet = contents.sheets.find(({ name }) => name === current.sheet) ?? contents.sheets[0]!;
+  const first = contents.sheets.find(({ state }) => state === 'visible') ?? contents.sheets[0]!;
+  const beginning = changing
+    ? draftOf(changing.reach, base!.area, base!.sheet)
+    : emptyDraft(first.name);
+  return <FromContents {...props} contents={contents} beginning={beginning} />;
+}
+
+/** The sheets of an opened source at the left, and at the right what comes of what is taken of them. */
+function FromContents(
+  props: Parameters<typeof FromSource>[0] & { contents: SourceContents; beginning: ReachDraft },
+) {
+  const { sourceId, documentId, changing, stands, layers, onPlaced, contents } = props;
+  const [taken, setTaken] = useState<{ sheet: string; area: Area } | null>(null);
+  const drafting = useDraft(sourceId, contents, props.beginning);
+  const { draft, sheet, change, take, typed } = drafting;
   // What needs no range shows the cells that came of it.
-  const needsNone = current.kind === 'whole sheet' || current.kind === 'chart';
-  const shown = !needsNone ? area : taken?.sheet === sheet.name ? taken.area : null;
+  const needsNone = draft.kind === 'whole sheet' || draft.kind === 'chart';
+  const shown = !needsNone ? draft.area : taken?.sheet === sheet.name ? taken.area : null;
   const reading = typed === null ? null : readTyped(typed, sheet.name, contents.sheets);
-
-  const change = (part: Partial<ReachDraft>) => {
-    setDraft({ ...current, ...part });
-    setTyped(null);
-  };
-  /** A range taken on the sheet. What needs no range becomes a block, for that is what was just shown. */
-  const kindOfCells = ['name', 'whole sheet', 'chart'].includes(current.kind)
-    ? 'block'
-    : current.kind;
-  const take = (taken: Area, kind = kindOfCells) => change({ area: taken, columns: [], kind });
-  const type = (text: string) => {
-    setTyped(text);
-    const read = readTyped(text, sheet.name, contents.sheets);
-    setDraft(
-      read && 'area' in read
-        ? { ...current, sheet: read.sheet, area: read.area }
-        : { ...current, area: null },
-    );
-  };
-  /** A block that was found: for what goes by a header, from that on. */
-  const takeBlock = (block: FoundBlock, kind = kindOfCells) => {
-    const goesByHeader = kind === 'growing block' || kind === 'picked columns';
-    take(goesByHeader ? { ...block.area, top: block.area.top + block.title } : block.area, kind);
-  };
-  const waysOf = (block: FoundBlock) => {
-    const cells = formatArea(block.area);
-    return [
-      {
-        label: `${cells} as a growing block`,
-        icon: ArrowDownToLine,
-        onChoose: () => takeBlock(block, 'growing block'),
-      },
-      {
-        label: `Picked columns of ${cells}`,
-        icon: Columns3,
-        onChoose: () => takeBlock(block, 'picked columns'),
-      },
-    ];
-  };
-  const outlines = [
-    ...(area ? [] : blockOutlines(sheet, (block) => takeBlock(block), [], waysOf)),
-    ...nameOutlines(contents, sheet.name, ({ name, area: of, sheet: owner }) =>
-      change({ kind: 'name', name: { name, sheet: owner }, area: of }),
-    ),
-    ...chartOutlines(
-      sourceId,
-      contents,
-      sheet.name,
-      (name) => `The chart ${name}`,
-      (chart) =>
-        change({
-          kind: 'chart',
-          chart: { id: chart.id, sheet: chart.sheet },
-          area: cellsUnder(chart, sheet.name),
-        }),
-    ),
-  ];
-
   return (
     <>
       <div className="flex min-w-0 flex-1 flex-col gap-2 p-3">
@@ -224,27 +171,79 @@ function FromSource(props: Omit<Props, 'onClose'> & { sourceId: string }) {
           used={sheet.usedArea}
           rows={sheet.rows}
           selection={shown}
-          onSelect={(taken) => take(taken)}
-          outlines={outlines}
+          onSelect={(area) => take(area)}
+          outlines={drafting.outlines}
         />
       </div>
       <Outcome
-        sourceId={sourceId}
-        contents={contents}
-        documentId={documentId}
-        changing={changing}
-        stands={stands}
-        layers={layers}
-        draft={current}
+        {...{ sourceId, contents, documentId, changing, stands, layers, draft, typed, onPlaced }}
         onChange={change}
-        typed={typed}
-        onType={type}
+        onType={drafting.type}
         referenceFault={reading && 'code' in reading ? reading : null}
-        onPlaced={onPlaced}
         onTaken={setTaken}
       />
     </>
   );
+}
+
+/** What is to be taken of a source: by what is chosen, typed, dragged over, or clicked among what was found on its sheets. */
+function useDraft(sourceId: string, contents: SourceContents, beginning: ReachDraft) {
+  const [own, setDraft] = useState<ReachDraft | null>(null);
+  const [typed, setTyped] = useState<string | null>(null);
+  const draft = own ?? beginning;
+  const sheet = contents.sheets.find(({ name }) => name === draft.sheet) ?? contents.sheets[0]!;
+  const change = (part: Partial<ReachDraft>) => {
+    setDraft({ ...draft, ...part });
+    setTyped(null);
+  };
+  /** A range taken on the sheet. What needs no range becomes a block, for that is what was just shown. */
+  const kindOfCells = ['name', 'whole sheet', 'chart'].includes(draft.kind) ? 'block' : draft.kind;
+  const take = (area: Area, kind = kindOfCells) => change({ area, columns: [], kind });
+  const type = (text: string) => {
+    setTyped(text);
+    const read = readTyped(text, sheet.name, contents.sheets);
+    setDraft(
+      read && 'area' in read
+        ? { ...draft, sheet: read.sheet, area: read.area }
+        : { ...draft, area: null },
+    );
+  };
+  /** A block that was found: for what goes by a header, from that on. */
+  const takeBlock = (block: FoundBlock, kind = kindOfCells) => {
+    const goesByHeader = kind === 'growing block' || kind === 'picked columns';
+    take(goesByHeader ? { ...block.area, top: block.area.top + block.title } : block.area, kind);
+  };
+  const waysOf = (block: FoundBlock) => [
+    {
+      label: `${formatArea(block.area)} as a growing block`,
+      icon: ArrowDownToLine,
+      onChoose: () => takeBlock(block, 'growing block'),
+    },
+    {
+      label: `Picked columns of ${formatArea(block.area)}`,
+      icon: Columns3,
+      onChoose: () => takeBlock(block, 'picked columns'),
+    },
+  ];
+  const outlines = [
+    ...(draft.area ? [] : blockOutlines(sheet, (block) => takeBlock(block), [], waysOf)),
+    ...nameOutlines(contents, sheet.name, ({ name, area, sheet: owner }) =>
+      change({ kind: 'name', name: { name, sheet: owner }, area }),
+    ),
+    ...chartOutlines(
+      sourceId,
+      contents,
+      sheet.name,
+      (name) => `The chart ${name}`,
+      (chart) =>
+        change({
+          kind: 'chart',
+          chart: { id: chart.id, sheet: chart.sheet },
+          area: cellsUnder(chart, sheet.name),
+        }),
+    ),
+  ];
+  return { draft, sheet, change, take, type, typed, outlines };
 }
 
 /** The cells of a sheet that a chart is drawn from, as one range. */

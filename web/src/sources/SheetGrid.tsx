@@ -1,4 +1,4 @@
-import { useVirtualizer, type VirtualItem } from '@tanstack/react-virtual';
+import type { VirtualItem } from '@tanstack/react-virtual';
 import {
   type Area,
   type Cell,
@@ -12,7 +12,7 @@ import {
   type RowHeights,
 } from '@tether/core';
 import { GripVertical } from 'lucide-react';
-import { type Ref, useEffect, useImperativeHandle, useMemo, useRef } from 'react';
+import { type Ref, type RefObject, useEffect, useImperativeHandle, useRef } from 'react';
 import { formulaAs, typedAs } from '../placed/typed-as.ts';
 import { useCellsQuery } from '../state/api.ts';
 import { CellLine } from './entering/CellLine.tsx';
@@ -21,17 +21,10 @@ import { LinesMenu } from './entering/LinesMenu.tsx';
 import type { Entering } from './entering/useEntering.ts';
 import { useEntryKeys } from './entering/useEntryKeys.ts';
 import { GridTile, TILE_COLUMNS, TILE_ROWS, tileAround } from './GridTile.tsx';
-import {
-  boxOf,
-  gridHeights,
-  gridSize,
-  gridWidths,
-  offsetsOf,
-  ROW_HEADER,
-  ROW_HEIGHT,
-} from './grid-geometry.ts';
+import { boxOf, ROW_HEADER, ROW_HEIGHT } from './grid-geometry.ts';
 import { type Outline, SheetOutlines } from './SheetOutlines.tsx';
 import { useGridCopy } from './useGridCopy.ts';
+import { type GridLayout, useGridLayout } from './useGridLayout.ts';
 import { useSelecting } from './useSelecting.ts';
 
 interface Props {
@@ -71,55 +64,22 @@ export interface GridView {
 }
 
 /** The cells of a sheet with the source's look: only what is in view is fetched and drawn. A range is dragged over it. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function SheetGrid(props: Props) {
-  const { sourceId, hash, sheet, used, selection, onSelect, outlines = [] } = props;
-  const { rows: rowHeights } = props;
+  const { sourceId, hash, sheet, used, selection, onSelect } = props;
   const scroller = useRef<HTMLDivElement>(null);
-  const size = gridSize(used, selection);
-  const firstRow = formatArea({ top: 1, left: 1, bottom: 1, right: size.columns });
-  const { data: bands, isError } = useCellsQuery({ sourceId, hash, sheet, reference: firstRow });
-  // Until the widths are known nothing is seen: a cell must not move away under the pointer.
-  const isMeasured = bands !== undefined || isError;
-  const widths = useMemo(() => gridWidths(size.columns, bands), [size.columns, bands]);
-  const offsets = useMemo(() => offsetsOf(widths), [widths]);
-  const heights = useMemo(() => gridHeights(size.rows, rowHeights), [size.rows, rowHeights]);
-  const lines = useMemo(() => offsetsOf(heights), [heights]);
-
-  const rows = useVirtualizer({
-    count: size.rows,
-    getScrollElement: () => scroller.current,
-    estimateSize: (index) => heights[index]!,
-    scrollMargin: ROW_HEIGHT,
-    overscan: 6,
-  });
-  const columns = useVirtualizer({
-    horizontal: true,
-    count: size.columns,
-    getScrollElement: () => scroller.current,
-    estimateSize: (index) => widths[index]!,
-    scrollMargin: ROW_HEADER,
-    overscan: 2,
-  });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: new widths are what calls for measuring
-  useEffect(() => columns.measure(), [widths]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: new heights are what calls for measuring
-  useEffect(() => rows.measure(), [heights]);
-
+  const place = { sourceId, hash, sheet };
+  const layout = useGridLayout(place, used, selection, props.rows, scroller);
+  const { size, isMeasured, offsets, lines } = layout;
   const { anchor, focus, go, handlers } = useSelecting(scroller, offsets, lines, size, onSelect);
   const entering = props.cells?.entering ?? null;
   const at = pickedCell(selection, focus);
   const { data: around } = useCellsQuery(
-    { sourceId, hash, sheet, reference: formatArea(tileAround(at ?? FIRST, size)) },
+    { ...place, reference: formatArea(tileAround(at ?? FIRST, size)) },
     { skip: !props.cells || !at },
   );
   const held = at && around?.cells.find((each) => each.row === at.row && each.column === at.column);
   const keys = useEntryKeys(entering, at, selection);
-  const seenRows = rows.getVirtualItems();
-  const seenColumns = columns.getVirtualItems();
-  const drawable = { top: 1, left: 1, bottom: size.rows, right: size.columns };
-  const shown = selection && intersection(selection, drawable);
-
+  const shown = selection && intersection(selection, layout.drawable);
   useImperativeHandle(
     props.viewRef,
     () => ({
@@ -129,18 +89,8 @@ export function SheetGrid(props: Props) {
     }),
     [offsets, lines],
   );
-
   useGridCopy(scroller, selection, props.onCopy);
-
-  // A typed range comes into view, and what is selected when the widths are known.
-  const wanted = selection && formatArea(selection);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new range or new widths move the view
-  useEffect(() => {
-    if (!selection || (anchor.current && holdsCorner(selection, anchor.current))) return;
-    rows.scrollToIndex(Math.min(selection.top, size.rows) - 1, { align: 'auto' });
-    columns.scrollToIndex(Math.min(selection.left, size.columns) - 1, { align: 'auto' });
-  }, [wanted, isMeasured]);
-
+  useComingIntoView(selection, layout, anchor);
   const box = (
     <div
       ref={scroller}
@@ -159,65 +109,7 @@ export function SheetGrid(props: Props) {
       onPaste={keys.paste}
       aria-busy={!isMeasured}
     >
-      <div
-        className={`relative ${isMeasured ? '' : 'invisible'}`}
-        style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + lines.at(-1)! }}
-      >
-        <GridHeads
-          rows={seenRows}
-          columns={seenColumns}
-          offsets={offsets}
-          widths={widths}
-          lines={lines}
-          heights={heights}
-          shown={shown}
-        />
-        {tilesOf(seenRows, seenColumns, size).map((area) => (
-          <GridTile
-            key={formatArea(area)}
-            sourceId={sourceId}
-            hash={hash}
-            sheet={sheet}
-            area={area}
-            offsets={offsets}
-            lines={lines}
-            firstRow={(seenRows[0]?.index ?? 0) + 1}
-            lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
-            faces={entering?.faces}
-          />
-        ))}
-        <SheetOutlines
-          outlines={outlines}
-          drawable={drawable}
-          used={used}
-          offsets={offsets}
-          lines={lines}
-          seenRows={seenRows}
-        />
-        {entering?.opened && (
-          <EntryField
-            key={`${entering.opened.row},${entering.opened.column}`}
-            entering={entering}
-            cell={entering.opened}
-            stood={stoodAs(entering, entering.opened, held ?? undefined)}
-            style={boxOf(areaOfCell(entering.opened), offsets, lines)}
-            onLeft={(down, across) => go(entering.opened!, down, across)}
-          />
-        )}
-        {shown && (
-          <div
-            className="pointer-events-none absolute border-2 border-rope bg-rope/10"
-            style={boxOf(shown, offsets, lines)}
-          >
-            {props.carry && selection && (
-              // Below the selection, or at the foot of the view where that is longer.
-              <div className="absolute top-0 -bottom-7 left-[-2px] flex flex-col justify-end">
-                <Grip carry={props.carry} area={selection} />
-              </div>
-            )}
-          </div>
-        )}
-      </div>
+      <GridCells grid={props} {...{ layout, entering, shown, go }} held={held ?? undefined} />
       <span className="sr-only" aria-live="polite">
         {selection
           ? `${formatReference({ sheet, area: selection })} taken`
@@ -232,13 +124,88 @@ export function SheetGrid(props: Props) {
         at={at}
         cell={held ?? undefined}
         entering={entering}
-        menu={
-          entering &&
-          shown && <LinesMenu sourceId={sourceId} hash={hash} sheet={sheet} area={shown} />
-        }
+        menu={entering && shown && <LinesMenu {...place} area={shown} />}
       />
       {box}
     </>
+  );
+}
+
+/** A typed range comes into view, and what is selected when the widths are known. What is dragged over stays where it is. */
+function useComingIntoView(
+  selection: Area | null,
+  { size, isMeasured, rows, columns }: GridLayout,
+  anchor: RefObject<CellAddress | null>,
+): void {
+  const wanted = selection && formatArea(selection);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new range or new widths move the view
+  useEffect(() => {
+    if (!selection || (anchor.current && holdsCorner(selection, anchor.current))) return;
+    rows.scrollToIndex(Math.min(selection.top, size.rows) - 1, { align: 'auto' });
+    columns.scrollToIndex(Math.min(selection.left, size.columns) - 1, { align: 'auto' });
+  }, [wanted, isMeasured]);
+}
+
+/** The cells that are in view, with what is drawn over them: outlines, the field that is typed in, the selection. */
+function GridCells(props: {
+  grid: Props;
+  layout: GridLayout;
+  entering: Entering | null;
+  /** The selection, as far as it is drawn. */
+  shown: Area | null;
+  /** The picked cell. */
+  held: Cell | undefined;
+  go: (from: CellAddress, down: number, across: number) => void;
+}) {
+  const { layout, entering, shown, held, go } = props;
+  const { sourceId, hash, sheet, used, selection, outlines = [], carry } = props.grid;
+  const { size, drawable, isMeasured, offsets, lines, widths, heights } = layout;
+  const seenRows = layout.rows.getVirtualItems();
+  const seenColumns = layout.columns.getVirtualItems();
+  return (
+    <div
+      className={`relative ${isMeasured ? '' : 'invisible'}`}
+      style={{ width: ROW_HEADER + offsets.at(-1)!, height: ROW_HEIGHT + lines.at(-1)! }}
+    >
+      <GridHeads
+        rows={seenRows}
+        columns={seenColumns}
+        {...{ offsets, widths, lines, heights, shown }}
+      />
+      {tilesOf(seenRows, seenColumns, size).map((area) => (
+        <GridTile
+          key={formatArea(area)}
+          {...{ sourceId, hash, sheet, area, offsets, lines }}
+          firstRow={(seenRows[0]?.index ?? 0) + 1}
+          lastRow={(seenRows.at(-1)?.index ?? 0) + 1}
+          faces={entering?.faces}
+        />
+      ))}
+      <SheetOutlines {...{ outlines, drawable, used, offsets, lines, seenRows }} />
+      {entering?.opened && (
+        <EntryField
+          key={`${entering.opened.row},${entering.opened.column}`}
+          entering={entering}
+          cell={entering.opened}
+          stood={stoodAs(entering, entering.opened, held)}
+          style={boxOf(areaOfCell(entering.opened), offsets, lines)}
+          onLeft={(down, across) => go(entering.opened!, down, across)}
+        />
+      )}
+      {shown && (
+        <div
+          className="pointer-events-none absolute border-2 border-rope bg-rope/10"
+          style={boxOf(shown, offsets, lines)}
+        >
+          {carry && selection && (
+            // Below the selection, or at the foot of the view where that is longer.
+            <div className="absolute top-0 -bottom-7 left-[-2px] flex flex-col justify-end">
+              <Grip carry={carry} area={selection} />
+            </div>
+          )}
+        </div>
+      )}
+    </div>
   );
 }
 

@@ -52,33 +52,17 @@ interface FieldProps extends Props {
   refused: { fault: Fault; isOver: boolean } | undefined;
 }
 
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function Field(props: FieldProps) {
-  const { tether, snapshot, table, onLeft, row, column, letters, refused } = props;
-  const { area, cells } = snapshot;
-  const [sheetRow, sheetColumn] = [area.top + row, area.left + column];
-  const cell = cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
+  const { snapshot, table, onLeft, row, column, letters, refused } = props;
+  const [sheetRow, sheetColumn] = [snapshot.area.top + row, snapshot.area.left + column];
+  const cell = snapshot.cells.find((each) => each.row === sheetRow && each.column === sheetColumn);
   const [typed, setTyped] = useState(letters ?? typedAs(cell));
-  // A refresh may move the rows while somebody types: then it is refused, and not put into another one.
-  const [base] = useState(tether.base);
   const [isOver, setOver] = useState(refused?.isOver ?? false);
-  const [edit, { isLoading, error }] = useEditCellsMutation();
-  const dispatch = useAppDispatch();
   const input = useRef<HTMLInputElement>(null);
-  const { refs, floatingStyles } = useFloating({
-    placement: 'bottom-start',
-    strategy: 'fixed',
-    transform: false,
-    middleware: [{ name: 'over', fn: ({ rects }) => ({ y: rects.reference.y }) }],
-    whileElementsMounted: autoUpdate,
-  });
-  useLayoutEffect(() => {
-    refs.setPositionReference({
-      contextElement: table,
-      getBoundingClientRect: () =>
-        (table.querySelector(`[data-cell="${row},${column}"]`) ?? table).getBoundingClientRect(),
-    });
-  }, [refs, table, row, column]);
+  const { floating, style, width } = useOverCell(table, row, column);
+  const { isClosed, close, go } = useLeaving(props);
+  const { send, isLoading, error } = useCorrecting(props, sheetRow, sheetColumn, isOver);
+  const dispatch = useAppDispatch();
   useEffect(() => {
     const field = input.current;
     field?.focus({ preventScroll: true });
@@ -86,40 +70,10 @@ function Field(props: FieldProps) {
     if (letters === null) field?.select();
     else field?.setSelectionRange(letters.length, letters.length);
   }, [letters]);
-
-  const isClosed = useRef(false);
-  const close = () => {
-    isClosed.current = true;
-    dispatch(cellOpened(null));
-  };
-  /** Goes on to a neighbour, as in any grid. */
-  const go = (down: number, across: number) => {
-    const next = { tetherId: tether.id, row: row + down, column: column + across };
-    const isThere =
-      area.top + next.row <= area.bottom &&
-      area.left + next.column <= area.right &&
-      next.row >= 0 &&
-      next.column >= 0;
+  const leave = () => {
     close();
     onLeft();
-    if (isThere) dispatch(cellPicked(next));
   };
-  const send = (lines: string[][]) =>
-    edit({
-      id: tether.id,
-      request: {
-        base,
-        cells: lines.flatMap((line, down) =>
-          line.map((each, across) => ({
-            row: sheetRow + down,
-            column: sheetColumn + across,
-            typed: each,
-            ...(isOver ? { isOverFormula: true } : {}),
-          })),
-        ),
-        writing: writingWay(),
-      },
-    });
   /** It goes on at once, since the next letters belong elsewhere; what is not taken opens again, and says why. */
   const save = async (then: () => void) => {
     then();
@@ -127,14 +81,14 @@ function Field(props: FieldProps) {
     const done = await send([[typed]]);
     if (!('error' in done)) return;
     const why = { fault: faultOf(done.error), isOver };
-    dispatch(cellReturned({ tetherId: tether.id, row, column, letters: typed, refused: why }));
+    const place = { tetherId: props.tether.id, row, column };
+    dispatch(cellReturned({ ...place, letters: typed, refused: why }));
   };
   const press = (event: KeyboardEvent) => {
     const { key, shiftKey } = event;
     if (key === 'Escape') {
       event.preventDefault();
-      close();
-      onLeft();
+      leave();
     } else if (key === 'Enter' || key === 'Tab') {
       event.preventDefault();
       const back = shiftKey ? -1 : 1;
@@ -150,57 +104,21 @@ function Field(props: FieldProps) {
   };
   const fault = error ? faultOf(error) : refused?.fault;
   const needsStep = cell?.formula !== undefined && !isOver;
-  const width = table
-    .querySelector(`[data-cell="${row},${column}"]`)
-    ?.getBoundingClientRect().width;
   return (
     <div
-      ref={refs.setFloating}
-      style={{
-        ...floatingStyles,
-        ...(needsStep || fault ? {} : { width: Math.max(72, width ?? 0) }),
-      }}
+      ref={floating}
+      style={{ ...style, ...(needsStep || fault ? {} : { width: Math.max(72, width) }) }}
       className="z-40 flex flex-col rounded-box border-2 border-edited bg-white shadow-paper print:hidden"
     >
       {needsStep ? (
-        <fieldset
-          aria-label="A formula gives this figure"
-          className="flex w-[280px] flex-col gap-2 p-2"
-          onKeyDown={(event) => {
-            if (event.key !== 'Escape') return;
-            close();
-            onLeft();
+        <FormulaStep
+          formula={cell.formula!}
+          onLeave={leave}
+          onPut={() => {
+            setOver(true);
+            setTimeout(() => input.current?.focus());
           }}
-        >
-          <p>
-            A formula gives this figure:{' '}
-            <code className="font-mono text-[12px] break-all">={cell.formula}</code>
-          </p>
-          <div className="flex flex-wrap gap-2">
-            <button
-              type="button"
-              // biome-ignore lint/a11y/noAutofocus: whoever typed into the cell goes on here
-              autoFocus
-              className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
-              onClick={() => {
-                close();
-                onLeft();
-              }}
-            >
-              Leave the formula
-            </button>
-            <button
-              type="button"
-              className="rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep"
-              onClick={() => {
-                setOver(true);
-                setTimeout(() => input.current?.focus());
-              }}
-            >
-              Put a figure in its place
-            </button>
-          </div>
-        </fieldset>
+        />
       ) : (
         <input
           ref={input}
@@ -217,5 +135,110 @@ function Field(props: FieldProps) {
       )}
       {fault && <FaultNote fault={fault} className="max-w-[300px] p-2" />}
     </div>
+  );
+}
+
+/** Something that stands over a cell of a drawn table, wherever that goes; and how wide the cell is. */
+function useOverCell(table: HTMLElement, row: number, column: number) {
+  const { refs, floatingStyles } = useFloating({
+    placement: 'bottom-start',
+    strategy: 'fixed',
+    transform: false,
+    middleware: [{ name: 'over', fn: ({ rects }) => ({ y: rects.reference.y }) }],
+    whileElementsMounted: autoUpdate,
+  });
+  const cell = table.querySelector(`[data-cell="${row},${column}"]`);
+  useLayoutEffect(() => {
+    refs.setPositionReference({
+      contextElement: table,
+      getBoundingClientRect: () =>
+        (table.querySelector(`[data-cell="${row},${column}"]`) ?? table).getBoundingClientRect(),
+    });
+  }, [refs, table, row, column]);
+  const width = cell?.getBoundingClientRect().width ?? 0;
+  return { floating: refs.setFloating, style: floatingStyles, width };
+}
+
+/** The ways out of the field: closed, or on to a neighbour, as in any grid. */
+function useLeaving({ tether, snapshot, onLeft, row, column }: FieldProps) {
+  const dispatch = useAppDispatch();
+  const isClosed = useRef(false);
+  const close = () => {
+    isClosed.current = true;
+    dispatch(cellOpened(null));
+  };
+  const go = (down: number, across: number) => {
+    const { area } = snapshot;
+    const next = { tetherId: tether.id, row: row + down, column: column + across };
+    const isThere =
+      area.top + next.row <= area.bottom &&
+      area.left + next.column <= area.right &&
+      next.row >= 0 &&
+      next.column >= 0;
+    close();
+    onLeft();
+    if (isThere) dispatch(cellPicked(next));
+  };
+  return { isClosed, close, go };
+}
+
+/** Sends what was typed for a cell, and for those right of and below it. */
+function useCorrecting(
+  { tether }: FieldProps,
+  sheetRow: number,
+  sheetColumn: number,
+  isOver: boolean,
+) {
+  // A refresh may move the rows while somebody types: then it is refused, and not put into another one.
+  const [base] = useState(tether.base);
+  const [edit, { isLoading, error }] = useEditCellsMutation();
+  const send = (lines: string[][]) =>
+    edit({
+      id: tether.id,
+      request: {
+        base,
+        cells: lines.flatMap((line, down) =>
+          line.map((each, across) => ({
+            row: sheetRow + down,
+            column: sheetColumn + across,
+            typed: each,
+            ...(isOver ? { isOverFormula: true } : {}),
+          })),
+        ),
+        writing: writingWay(),
+      },
+    });
+  return { send, isLoading, error };
+}
+
+/** Asks whether a figure is to take the place of the formula that gives it. */
+function FormulaStep(props: { formula: string; onLeave: () => void; onPut: () => void }) {
+  const { formula, onLeave, onPut } = props;
+  const look = 'rounded-box border border-hairline px-2 py-1 font-semibold hover:border-deep';
+  return (
+    <fieldset
+      aria-label="A formula gives this figure"
+      className="flex w-[280px] flex-col gap-2 p-2"
+      onKeyDown={(event) => event.key === 'Escape' && onLeave()}
+    >
+      <p>
+        A formula gives this figure:{' '}
+        <code className="font-mono text-[12px] break-all">={formula}</code>
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          // biome-ignore lint/a11y/noAutofocus: whoever typed into the cell goes on here
+          autoFocus
+          className={look}
+          onClick={onLeave}
+        >
+          Leave the formula
+        </button>
+        <button type="button" className={look} onClick={onPut}>
+          Put a figure in its place
+        </button>
+      </div>
+    </fieldset>
   );
 }
