@@ -29,42 +29,17 @@ export type Offer =
 const ONCE = { subscribe: false } as const;
 
 /** Places cells that are dropped or pasted into a document, and what is offered about them afterwards. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function useIncomingCells(saved: DocumentDetail) {
   const dispatch = useAppDispatch();
   const [offer, setOffer] = useState<Offer | null>(null);
   const documentId = saved.id;
   const stopLooking = useRef<() => void>(() => undefined);
 
-  /** Ties cells to their source and puts the object where it is wanted. */
   const placeLive = useCallback(
-    async (
-      cells: CarriedCells,
-      put: (tether: Tether) => void,
-    ): Promise<{ tether: Tether; snapshot: Snapshot; isWhole: boolean } | Fault> => {
-      const { sourceId, sheet, area } = cells;
-      const reach: Reach = { kind: 'block', sheet, area };
-      const contents = await dispatch(readingApi.endpoints.contents.initiate(sourceId, ONCE));
-      if (!contents.data) return faultOf(contents.error);
-      const hash = contents.data.hash;
-      const taken = await dispatch(
-        readingApi.endpoints.take.initiate({ sourceId, hash, reach }, ONCE),
-      );
-      if (!taken.data) return faultOf(taken.error);
-      const { snapshot } = taken.data;
-      const form = cellCount(area) === 1 ? 'value' : 'table';
-      const name = suggestName(snapshot);
-      const placed = await dispatch(
-        tethersApi.endpoints.place.initiate({ documentId, sourceId, reach, name, form }),
-      );
-      if (!placed.data) return faultOf(placed.error);
-      put(placed.data);
-      // Of a very long range only its first rows came: they must not stand for all of it.
-      return { tether: placed.data, snapshot, isWhole: snapshot.area.bottom === area.bottom };
-    },
+    (cells: CarriedCells, put: (tether: Tether) => void) =>
+      placedLive(dispatch, documentId, cells, put),
     [dispatch, documentId],
   );
-
   const bringIn = useCallback(
     async (surface: Surface, incoming: Incoming, at?: Anchor) => {
       stopLooking.current();
@@ -130,6 +105,37 @@ export function useIncomingCells(saved: DocumentDetail) {
     setOffer(null);
   }, []);
   return { offer, bringIn, tie, fix, grow, close };
+}
+
+interface PlacedLive {
+  tether: Tether;
+  snapshot: Snapshot;
+  isWhole: boolean;
+}
+
+/** Ties cells to their source and puts the object where it is wanted. */
+async function placedLive(
+  dispatch: ReturnType<typeof useAppDispatch>,
+  documentId: string,
+  { sourceId, sheet, area }: CarriedCells,
+  put: (tether: Tether) => void,
+): Promise<PlacedLive | Fault> {
+  const reach: Reach = { kind: 'block', sheet, area };
+  const contents = await dispatch(readingApi.endpoints.contents.initiate(sourceId, ONCE));
+  if (!contents.data) return faultOf(contents.error);
+  const { hash } = contents.data;
+  const taken = await dispatch(readingApi.endpoints.take.initiate({ sourceId, hash, reach }, ONCE));
+  if (!taken.data) return faultOf(taken.error);
+  const { snapshot } = taken.data;
+  const form = cellCount(area) === 1 ? 'value' : 'table';
+  const name = suggestName(snapshot);
+  const placed = await dispatch(
+    tethersApi.endpoints.place.initiate({ documentId, sourceId, reach, name, form }),
+  );
+  if (!placed.data) return faultOf(placed.error);
+  put(placed.data);
+  // Of a very long range only its first rows came: they must not stand for all of it.
+  return { tether: placed.data, snapshot, isWhole: snapshot.area.bottom === area.bottom };
 }
 
 /** The growing block that begins with these cells, where their first row is a header over others. */

@@ -8,7 +8,7 @@ import {
 } from '@tether/contract';
 import { describeMode, describeReach } from '@tether/core';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useMemo, useRef } from 'react';
+import { type CSSProperties, useMemo, useRef } from 'react';
 import { Link } from 'react-router';
 import { useLedgerQuery } from '../state/api.ts';
 import { Moment } from '../ui/Moment.tsx';
@@ -41,7 +41,6 @@ interface Props {
 }
 
 /** The rows of the ledger: asked for page by page as they come near, drawn only where they are seen. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function LedgerTable({ query, first, chosen, isAll, onChoose, onSort }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const lines = useMemo(() => linesOf(first), [first]);
@@ -52,20 +51,11 @@ export function LedgerTable({ query, first, chosen, isAll, onChoose, onSort }: P
     overscan: 8,
   });
   const items = virtual.getVirtualItems();
-  // What is seen lies on two pages at most.
   const seen = items.flatMap(({ index }) => {
     const line = lines[index]!;
     return 'row' in line ? [line.row] : [];
   });
-  const page = Math.floor((seen[0] ?? 0) / LEDGER_PAGE);
-  const last = Math.floor((seen.at(-1) ?? 0) / LEDGER_PAGE);
-  const { currentData: one } = useLedgerQuery({ ...query, page });
-  const { currentData: two } = useLedgerQuery({ ...query, page: last }, { skip: last === page });
-  const rowAt = (row: number): LedgerRow | undefined =>
-    (Math.floor(row / LEDGER_PAGE) === page ? one : two)?.rows[row % LEDGER_PAGE];
-
-  const loaded = [...(one?.rows ?? []), ...(two?.rows ?? [])].map(({ tether }) => tether.id);
-  const areLoadedChosen = loaded.length > 0 && loaded.every((id) => chosen.has(id));
+  const { loaded, rowAt } = useSeenRows(query, seen);
   const turn = (id: string, isOn: boolean) => {
     const next = new Set(chosen);
     if (isOn) next.add(id);
@@ -84,33 +74,16 @@ export function LedgerTable({ query, first, chosen, isAll, onChoose, onSort }: P
           <input
             type="checkbox"
             aria-label="Choose the rows that are loaded"
-            checked={isAll || areLoadedChosen}
+            checked={isAll || (loaded.length > 0 && loaded.every((id) => chosen.has(id)))}
             onChange={({ target }) =>
               onChoose(target.checked ? new Set([...chosen, ...loaded]) : new Set())
             }
             className="size-4 accent-deep"
           />
         </span>
-        {HEADS.map(({ column, words }) => {
-          const isSorted = query.sort === column;
-          const Arrow = query.down ? ArrowDown : ArrowUp;
-          return (
-            <span
-              key={column}
-              role="columnheader"
-              aria-sort={isSorted ? (query.down ? 'descending' : 'ascending') : 'none'}
-            >
-              <button
-                type="button"
-                className="flex items-center gap-1 py-1.5 font-semibold hover:text-ink"
-                onClick={() => onSort({ sort: column, down: isSorted && !query.down ? 'yes' : '' })}
-              >
-                {words}
-                {isSorted && <Arrow size={12} aria-hidden />}
-              </button>
-            </span>
-          );
-        })}
+        {HEADS.map((head) => (
+          <Head key={head.column} {...head} query={query} onSort={onSort} />
+        ))}
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it is scrolled with the keyboard */}
       <div ref={scroller} tabIndex={0} role="rowgroup" className="min-h-0 flex-1 overflow-auto">
@@ -119,45 +92,97 @@ export function LedgerTable({ query, first, chosen, isAll, onChoose, onSort }: P
             const line = lines[index]!;
             const style = { transform: `translateY(${start}px)`, height: ROW_HEIGHT };
             if ('group' in line) {
-              return (
-                <div
-                  key={`group ${line.group}`}
-                  role="row"
-                  className="absolute inset-x-0 top-0 flex items-end border-b border-hairline bg-mist px-6 pb-1.5"
-                  style={style}
-                >
-                  <span role="cell" className="font-semibold">
-                    {line.group || 'nobody'}{' '}
-                    <span className="font-normal text-muted">{line.count}</span>
-                  </span>
-                </div>
-              );
+              return <GroupLine key={`group ${line.group}`} {...line} style={style} />;
             }
-            const found = rowAt(line.row);
+            const row = rowAt(line.row);
+            const isChosen = row !== undefined && (isAll || chosen.has(row.tether.id));
             return (
-              <div
+              <RowLine
                 key={line.row}
-                role="row"
-                aria-rowindex={line.row + 2}
-                className={`${GRID} absolute inset-x-0 top-0 border-b border-hairline px-6 ${found && (isAll || chosen.has(found.tether.id)) ? 'bg-rope/10' : ''}`}
-                style={style}
-              >
-                {found ? (
-                  <Cells
-                    row={found}
-                    isChosen={isAll || chosen.has(found.tether.id)}
-                    onChoose={(isOn) => turn(found.tether.id, isOn)}
-                  />
-                ) : (
-                  <span role="cell" className="col-span-7 text-muted">
-                    …
-                  </span>
-                )}
-              </div>
+                {...{ row, isChosen, style }}
+                index={line.row + 2}
+                onChoose={(isOn) => row && turn(row.tether.id, isOn)}
+              />
             );
           })}
         </div>
       </div>
+    </div>
+  );
+}
+
+/** The rows of the ledger that are seen, by their places. They lie on two of its pages at most. */
+function useSeenRows(query: LedgerQuery, seen: readonly number[]) {
+  const page = Math.floor((seen[0] ?? 0) / LEDGER_PAGE);
+  const last = Math.floor((seen.at(-1) ?? 0) / LEDGER_PAGE);
+  const { currentData: one } = useLedgerQuery({ ...query, page });
+  const { currentData: two } = useLedgerQuery({ ...query, page: last }, { skip: last === page });
+  return {
+    loaded: [...(one?.rows ?? []), ...(two?.rows ?? [])].map(({ tether }) => tether.id),
+    rowAt: (row: number): LedgerRow | undefined =>
+      (Math.floor(row / LEDGER_PAGE) === page ? one : two)?.rows[row % LEDGER_PAGE],
+  };
+}
+
+/** The head of a column, by which rows are sorted. */
+function Head(props: (typeof HEADS)[number] & Pick<Props, 'query' | 'onSort'>) {
+  const { column, words, query, onSort } = props;
+  const isSorted = query.sort === column;
+  const Arrow = query.down ? ArrowDown : ArrowUp;
+  return (
+    <span
+      role="columnheader"
+      aria-sort={isSorted ? (query.down ? 'descending' : 'ascending') : 'none'}
+    >
+      <button
+        type="button"
+        className="flex items-center gap-1 py-1.5 font-semibold hover:text-ink"
+        onClick={() => onSort({ sort: column, down: isSorted && !query.down ? 'yes' : '' })}
+      >
+        {words}
+        {isSorted && <Arrow size={12} aria-hidden />}
+      </button>
+    </span>
+  );
+}
+
+function GroupLine(props: { group: string; count: number; style: CSSProperties }) {
+  return (
+    <div
+      role="row"
+      className="absolute inset-x-0 top-0 flex items-end border-b border-hairline bg-mist px-6 pb-1.5"
+      style={props.style}
+    >
+      <span role="cell" className="font-semibold">
+        {props.group || 'nobody'} <span className="font-normal text-muted">{props.count}</span>
+      </span>
+    </div>
+  );
+}
+
+function RowLine(props: {
+  /** Nothing until its page has come. */
+  row: LedgerRow | undefined;
+  index: number;
+  isChosen: boolean;
+  style: CSSProperties;
+  onChoose: (isOn: boolean) => void;
+}) {
+  const { row, isChosen, onChoose } = props;
+  return (
+    <div
+      role="row"
+      aria-rowindex={props.index}
+      className={`${GRID} absolute inset-x-0 top-0 border-b border-hairline px-6 ${isChosen ? 'bg-rope/10' : ''}`}
+      style={props.style}
+    >
+      {row ? (
+        <Cells {...{ row, isChosen, onChoose }} />
+      ) : (
+        <span role="cell" className="col-span-7 text-muted">
+          …
+        </span>
+      )}
     </div>
   );
 }

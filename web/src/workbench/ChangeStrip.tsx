@@ -34,7 +34,6 @@ const NOTHING: ReadonlySet<string> = new Set();
  * The strip at the bottom: what a refresh would change, object by object. On opening a document it is the question what
  * to do: take all, choose, or leave.
  */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function ChangeStrip(props: {
   saved: DocumentDetail;
   behind: Tether[];
@@ -43,7 +42,7 @@ export function ChangeStrip(props: {
 }) {
   const strip = useAppSelector(({ workbench }) => workbench.strip);
   const dispatch = useAppDispatch();
-  const { isAllowed, whyNot } = useMayChange();
+  const { isAllowed } = useMayChange();
   const { take, leave, isTaking, refused } = useRefreshObjects();
   const [left, setLeft] = useState<Left | null>(null);
   if (!strip) return null;
@@ -55,83 +54,35 @@ export function ChangeStrip(props: {
     : strip.reason === 'opening'
       ? props.behind.filter(asksOnOpening)
       : props.behind;
-  const isChoosing = left !== null;
   const chosen = shown.filter(({ id }) => !left?.[id]?.has('all'));
   const close = () => {
     setLeft(null);
     dispatch(stripClosed());
   };
   const takeChosen = async () => {
-    const choices = new Map<string, Choice>();
-    for (const { id, base, pending } of chosen) {
-      const without = left?.[id];
-      if (!without || without.size === 0) continue;
-      const slip = await dispatch(
-        tethersApi.endpoints.slip.initiate(
-          { id, base, pending: pending ?? '' },
-          { subscribe: false },
-        ),
-      );
-      if (slip.data) choices.set(id, choiceWithout(slip.data, without));
-    }
-    await take(chosen, choices);
+    await take(chosen, await choicesOf(dispatch, chosen, left));
     setLeft(null);
   };
   const leaveAll = async () => {
     // What could not be left stays on the screen, with the reason.
     if ((await leave(shown)).length === 0) close();
   };
-  const title =
-    shown.length === 0
-      ? 'Nothing is behind'
-      : strip.reason === 'opening'
-        ? `${shown.length} ${shown.length === 1 ? 'object has' : 'objects have'} changed in the source since the last refresh`
-        : `Changes waiting in ${shown.length} ${shown.length === 1 ? 'object' : 'objects'}`;
-  const isPart = Object.values(left ?? {}).some((keys) => keys.size > 0 && !keys.has('all'));
-  const cannot = whyNot ?? (hold ? 'The document is held: release it first.' : undefined);
-
   return (
     <section
       aria-label="Change slip"
       className="flex max-h-[42%] shrink-0 flex-col border-t-2 border-rope bg-white"
     >
       <div className="flex items-center gap-2 border-b border-hairline px-4 py-1.5">
-        <h2 className="text-[15px] font-semibold">{title}</h2>
+        <h2 className="text-[15px] font-semibold">{titleOf(shown, strip.reason === 'opening')}</h2>
         <span className="ml-auto" />
         {shown.length > 0 && (
-          <>
-            <Button
-              kind="primary"
-              disabled={!isAllowed || hold !== null || isTaking || chosen.length === 0}
-              title={cannot}
-              onClick={() => void takeChosen()}
-            >
-              {isChoosing
-                ? isPart
-                  ? 'Take what is ticked'
-                  : `Take ${chosen.length} of ${shown.length}`
-                : shown.length > 1
-                  ? 'Take all'
-                  : 'Take'}
-            </Button>
-            {!isChoosing && (
-              <Button
-                onClick={() => setLeft({})}
-                disabled={!isAllowed || hold !== null}
-                title={cannot}
-              >
-                Choose
-              </Button>
-            )}
-            {isChoosing && <Button onClick={() => setLeft(null)}>Stop choosing</Button>}
-            <Button
-              onClick={() => void leaveAll()}
-              disabled={!isAllowed || isTaking}
-              title={whyNot ?? 'Nobody is asked again until the source changes'}
-            >
-              Leave
-            </Button>
-          </>
+          <StripButtons
+            {...{ shown, chosen, left, isTaking }}
+            isHeld={hold !== null}
+            onTake={() => void takeChosen()}
+            onLeft={setLeft}
+            onLeave={() => void leaveAll()}
+          />
         )}
         <IconButton icon={X} label="Close the change slip" onClick={close} />
       </div>
@@ -143,7 +94,7 @@ export function ChangeStrip(props: {
           <ObjectSlip
             key={tether.id}
             tether={tether}
-            left={isChoosing ? (left[tether.id] ?? NOTHING) : null}
+            left={left ? (left[tether.id] ?? NOTHING) : null}
             onLeft={(keys) => setLeft({ ...left, [tether.id]: keys })}
             onCell={({ row, column }) => {
               props.onShow(tether.id);
@@ -162,6 +113,81 @@ export function ChangeStrip(props: {
         )}
       </div>
     </section>
+  );
+}
+
+function titleOf(shown: readonly Tether[], isOpening: boolean): string {
+  const count = shown.length;
+  if (count === 0) return 'Nothing is behind';
+  return isOpening
+    ? `${count} ${count === 1 ? 'object has' : 'objects have'} changed in the source since the last refresh`
+    : `Changes waiting in ${count} ${count === 1 ? 'object' : 'objects'}`;
+}
+
+/** What is taken of the objects of which only a part is. */
+async function choicesOf(
+  dispatch: ReturnType<typeof useAppDispatch>,
+  chosen: readonly Tether[],
+  left: Left | null,
+): Promise<Map<string, Choice>> {
+  const choices = new Map<string, Choice>();
+  for (const { id, base, pending } of chosen) {
+    const without = left?.[id];
+    if (!without || without.size === 0) continue;
+    const asked = { id, base, pending: pending ?? '' };
+    const slip = await dispatch(tethersApi.endpoints.slip.initiate(asked, { subscribe: false }));
+    if (slip.data) choices.set(id, choiceWithout(slip.data, without));
+  }
+  return choices;
+}
+
+/** What can be done with the changes: take them, choose among them, leave them. */
+function StripButtons(props: {
+  shown: readonly Tether[];
+  chosen: readonly Tether[];
+  left: Left | null;
+  isHeld: boolean;
+  isTaking: boolean;
+  onTake: () => void;
+  onLeft: (left: Left | null) => void;
+  onLeave: () => void;
+}) {
+  const { shown, chosen, left, isHeld, isTaking, onTake, onLeft, onLeave } = props;
+  const { isAllowed, whyNot } = useMayChange();
+  const cannot = whyNot ?? (isHeld ? 'The document is held: release it first.' : undefined);
+  const isPart = Object.values(left ?? {}).some((keys) => keys.size > 0 && !keys.has('all'));
+  const words = left
+    ? isPart
+      ? 'Take what is ticked'
+      : `Take ${chosen.length} of ${shown.length}`
+    : shown.length > 1
+      ? 'Take all'
+      : 'Take';
+  return (
+    <>
+      <Button
+        kind="primary"
+        disabled={!isAllowed || isHeld || isTaking || chosen.length === 0}
+        title={cannot}
+        onClick={onTake}
+      >
+        {words}
+      </Button>
+      {left ? (
+        <Button onClick={() => onLeft(null)}>Stop choosing</Button>
+      ) : (
+        <Button onClick={() => onLeft({})} disabled={!isAllowed || isHeld} title={cannot}>
+          Choose
+        </Button>
+      )}
+      <Button
+        onClick={onLeave}
+        disabled={!isAllowed || isTaking}
+        title={whyNot ?? 'Nobody is asked again until the source changes'}
+      >
+        Leave
+      </Button>
+    </>
   );
 }
 

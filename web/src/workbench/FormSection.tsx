@@ -3,6 +3,7 @@ import {
   canCarryOn,
   hasAxes,
   type Sample,
+  type Snapshot,
   sampleOf,
   suggestMaking,
   type TableLook,
@@ -48,7 +49,6 @@ interface Props {
 }
 
 /** In which form an object stands, and how that form is dressed. Every change is one step that undo takes back. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
   const { face, look } = useFaceOf(surface, tetherId);
   const { data: snapshot } = useSnapshotQuery(base);
@@ -76,7 +76,47 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
           onChange={(change) => surface.dress(tetherId, change)}
         />
       )}
-      {form === 'chart' && snapshot?.chart && (
+      {form === 'chart' && snapshot && (
+        <ChartPart {...{ surface, tetherId, snapshot, dressing, isAllowed }} />
+      )}
+      {snapshot && mayCarryOn && (
+        <ForecastFields
+          snapshot={snapshot}
+          making={form === 'chart' && making ? making : undefined}
+          wish={dressing.forecast}
+          isAllowed={isAllowed}
+          onChange={(forecast) => surface.dress(tetherId, { forecast })}
+        />
+      )}
+      <SizeFields {...{ surface, tetherId, form, dressing, isAllowed }} />
+      {form === 'value' && (
+        <ValueFields
+          value={dressing.value ?? {}}
+          sample={snapshot ? sampleOf(snapshot.cells) : null}
+          isAllowed={isAllowed}
+          onChange={(value) => surface.dress(tetherId, { value })}
+        />
+      )}
+      {!isInline(form) && surface.hasCaptions && (
+        <CaptionField surface={surface} tetherId={tetherId} form={form} isAllowed={isAllowed} />
+      )}
+    </div>
+  );
+}
+
+interface PartProps {
+  surface: Surface;
+  tetherId: string;
+  dressing: Dressing;
+  isAllowed: boolean;
+}
+
+/** How a chart is drawn: as in its source, where that has one, or as is said here. */
+function ChartPart(props: PartProps & { snapshot: Snapshot }) {
+  const { surface, tetherId, snapshot, dressing, isAllowed } = props;
+  return (
+    <>
+      {snapshot.chart && (
         <ChoiceField
           label="Drawn"
           value={dressing.chart ? 'here' : 'source'}
@@ -92,7 +132,7 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
           }
         />
       )}
-      {form === 'chart' && snapshot && (dressing.chart || !snapshot.chart) && (
+      {(dressing.chart || !snapshot.chart) && (
         <ChartFields
           snapshot={snapshot}
           making={dressing.chart ?? suggestMaking(snapshot)}
@@ -100,15 +140,15 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
           onChange={(chart) => surface.dress(tetherId, { chart })}
         />
       )}
-      {snapshot && mayCarryOn && (
-        <ForecastFields
-          snapshot={snapshot}
-          making={form === 'chart' && making ? making : undefined}
-          wish={dressing.forecast}
-          isAllowed={isAllowed}
-          onChange={(forecast) => surface.dress(tetherId, { forecast })}
-        />
-      )}
+    </>
+  );
+}
+
+/** How large a chart or facsimile is to be. */
+function SizeFields(props: PartProps & { form: Form }) {
+  const { surface, tetherId, form, dressing, isAllowed } = props;
+  return (
+    <>
       {(form === 'facsimile' || form === 'chart') && (
         <NumberField
           label="Width"
@@ -133,18 +173,7 @@ export function FormSection({ surface, tetherId, base, isAllowed }: Props) {
           onChange={(height) => surface.dress(tetherId, { height: height ?? undefined })}
         />
       )}
-      {form === 'value' && (
-        <ValueFields
-          value={dressing.value ?? {}}
-          sample={snapshot ? sampleOf(snapshot.cells) : null}
-          isAllowed={isAllowed}
-          onChange={(value) => surface.dress(tetherId, { value })}
-        />
-      )}
-      {!isInline(form) && surface.hasCaptions && (
-        <CaptionField surface={surface} tetherId={tetherId} form={form} isAllowed={isAllowed} />
-      )}
-    </div>
+    </>
   );
 }
 

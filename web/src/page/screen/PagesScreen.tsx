@@ -1,7 +1,14 @@
 import type { DocumentDetail } from '@tether/contract';
 import type { Point } from '@tether/core';
 import { type AnyPage, kindOf } from '@tether/documents';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import {
+  type ClipboardEvent,
+  type DragEvent,
+  type ReactNode,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
 import { picturesAmong, usePictures } from '../../documents/pictures/usePictures.ts';
 import { type Anchor, useSurface } from '../../documents/surface.ts';
 import type { SharedWith } from '../../documents/writing/shared-document.ts';
@@ -108,7 +115,6 @@ function WaitingNote({ surface }: { surface: PageSurface }) {
   );
 }
 
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 function OpenPages(props: {
   saved: DocumentDetail;
   surface: PageSurface;
@@ -126,14 +132,7 @@ function OpenPages(props: {
   const keys = usePageKeys(surface, saved.id);
   const { data: tethers } = useTethersQuery(saved.id);
   useEffect(() => surface.setKnown((tethers ?? []).map(({ id }) => id)), [surface, tethers]);
-  /** Where the picture goes that is being taken in, and what it is called if it is a plan. */
-  const at = useRef<Point | null>(null);
-  const planName = useRef<string | null>(null);
-  const pictures = usePictures(saved.id, (picture) => {
-    if (planName.current !== null) addPlan(surface, picture, planName.current);
-    else surface.addPicture(picture, at.current ?? surface.shown.nextPlace());
-    [at.current, planName.current] = [null, null];
-  });
+  const { pictures, takePlan, ...comings } = useComings(saved.id, surface, onCells);
   return (
     <div className="relative flex min-h-0 min-w-0 flex-1">
       {isAllowed && (
@@ -143,14 +142,7 @@ function OpenPages(props: {
           tool={tool}
           onTool={setTool}
           onPictures={(files) => void pictures.takeIn(files)}
-          onPlan={
-            parts.kind.hasPlans
-              ? (file) => {
-                  planName.current = file.name.replace(/\.[^.]*$/, '');
-                  void pictures.takeIn([file]);
-                }
-              : undefined
-          }
+          onPlan={parts.kind.hasPlans ? takePlan : undefined}
         />
       )}
       {parts.aside?.(surface, saved.id, isAllowed)}
@@ -172,71 +164,94 @@ function OpenPages(props: {
                 if (event.key === 'Escape') setTool('choose');
                 keys(event);
               }}
-              onCopy={(event, isCut) => {
-                const things = surface.shown.chosenThings();
-                if (things.length === 0) return;
-                event.preventDefault();
-                writeCopiedThings(event.clipboardData, surface, things);
-                if (isCut) surface.steps.removeChosen();
-              }}
-              onPaste={(event) => {
-                if (!isAllowed) return;
-                const things = readCopiedThings(event.clipboardData, surface);
-                if (things) {
-                  event.preventDefault();
-                  surface.steps.add(things);
-                  return;
-                }
-                const files = picturesAmong(event.clipboardData);
-                if (files.length > 0) {
-                  event.preventDefault();
-                  void pictures.takeIn(files);
-                  return;
-                }
-                const incoming = readIncoming(event.clipboardData);
-                if (incoming) {
-                  event.preventDefault();
-                  onCells(incoming, surface.shown.nextPlace());
-                  return;
-                }
-                const words = event.clipboardData.getData('text/plain');
-                if (words.trim() === '') return;
-                event.preventDefault();
-                surface.addText(words.slice(0, 20_000), surface.shown.nextPlace());
-              }}
-              onDrop={(event, place) => {
-                if (!isAllowed) return;
-                event.preventDefault();
-                const files = picturesAmong(event.dataTransfer);
-                if (files.length > 0) {
-                  at.current = place;
-                  void pictures.takeIn(files);
-                  return;
-                }
-                const incoming = readIncoming(event.dataTransfer);
-                if (incoming) onCells(incoming, place);
-              }}
+              {...comings}
             />
           </div>
-          {pictures.coming > 0 && (
-            <p
-              role="status"
-              className="absolute right-4 bottom-4 z-10 rounded-box border border-hairline bg-white px-4 py-2 shadow-lg"
-            >
-              Taking in the picture …
-            </p>
-          )}
-          {pictures.problem && (
-            <div className="absolute inset-x-4 bottom-4 z-10 flex items-start gap-3 bg-white shadow-lg">
-              <FaultNote fault={pictures.problem} className="min-w-0 flex-1" />
-              <Button onClick={pictures.forget}>Close</Button>
-            </div>
-          )}
+          <PictureNotes pictures={pictures} />
           <WaitingNote surface={surface} />
           <CollisionNote surface={surface} />
         </div>
         {parts.foot?.(surface, isAllowed)}
       </div>
     </div>
+  );
+}
+
+/** What is copied out of the pages, and what is pasted and dropped into them: things, pictures, cells of sources, words. */
+function useComings(documentId: string, surface: PageSurface, onCells: Props['onCells']) {
+  const { isAllowed } = useMayChange();
+  /** Where the picture goes that is being taken in, and what it is called if it is a plan. */
+  const at = useRef<Point | null>(null);
+  const planName = useRef<string | null>(null);
+  const pictures = usePictures(documentId, (picture) => {
+    if (planName.current !== null) addPlan(surface, picture, planName.current);
+    else surface.addPicture(picture, at.current ?? surface.shown.nextPlace());
+    [at.current, planName.current] = [null, null];
+  });
+  /** Takes in what a clipboard or a drop holds; whether it was anything that is known. */
+  const takeIn = (data: DataTransfer, place: Point | null): boolean => {
+    const files = picturesAmong(data);
+    if (files.length > 0) {
+      if (place) at.current = place;
+      void pictures.takeIn(files);
+      return true;
+    }
+    const incoming = readIncoming(data);
+    if (incoming) onCells(incoming, place ?? surface.shown.nextPlace());
+    return incoming !== null;
+  };
+  return {
+    pictures,
+    takePlan: (file: File) => {
+      planName.current = file.name.replace(/\.[^.]*$/, '');
+      void pictures.takeIn([file]);
+    },
+    onCopy: (event: ClipboardEvent, isCut: boolean) => {
+      const things = surface.shown.chosenThings();
+      if (things.length === 0) return;
+      event.preventDefault();
+      writeCopiedThings(event.clipboardData, surface, things);
+      if (isCut) surface.steps.removeChosen();
+    },
+    onPaste: (event: ClipboardEvent) => {
+      if (!isAllowed) return;
+      const things = readCopiedThings(event.clipboardData, surface);
+      const words = event.clipboardData.getData('text/plain');
+      if (things) surface.steps.add(things);
+      else if (!takeIn(event.clipboardData, null)) {
+        if (words.trim() === '') return;
+        surface.addText(words.slice(0, MOST_WORDS), surface.shown.nextPlace());
+      }
+      event.preventDefault();
+    },
+    onDrop: (event: DragEvent, place: Point) => {
+      if (!isAllowed) return;
+      event.preventDefault();
+      takeIn(event.dataTransfer, place);
+    },
+  };
+}
+
+/** Letters that one text of a page takes. */
+const MOST_WORDS = 20_000;
+
+function PictureNotes({ pictures }: { pictures: ReturnType<typeof usePictures> }) {
+  return (
+    <>
+      {pictures.coming > 0 && (
+        <p
+          role="status"
+          className="absolute right-4 bottom-4 z-10 rounded-box border border-hairline bg-white px-4 py-2 shadow-lg"
+        >
+          Taking in the picture …
+        </p>
+      )}
+      {pictures.problem && (
+        <div className="absolute inset-x-4 bottom-4 z-10 flex items-start gap-3 bg-white shadow-lg">
+          <FaultNote fault={pictures.problem} className="min-w-0 flex-1" />
+          <Button onClick={pictures.forget}>Close</Button>
+        </div>
+      )}
+    </>
   );
 }

@@ -1,3 +1,4 @@
+import type { Tether } from '@tether/contract';
 import {
   type Box,
   bottomOf,
@@ -54,9 +55,7 @@ function partsOf(
     }));
 }
 
-/** A placed object on a page: what it shows, letters at their own size, and its cleat. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
-export function PlacedThing(props: {
+interface Props {
   documentId: string;
   surface: PageSurface;
   thing: ObjectThing;
@@ -66,16 +65,91 @@ export function PlacedThing(props: {
   /** It alone is chosen. */
   isChosen: boolean;
   onShowPanel: () => void;
-}) {
-  const { documentId, surface, thing, place, space, isChosen, onShowPanel } = props;
-  const { tetherId, form } = thing;
+}
+
+/** A placed object on a page: what it shows, letters at their own size, and its cleat. */
+export function PlacedThing(props: Props) {
+  const { documentId, surface, thing, onShowPanel } = props;
   const tether = usePlacedTether(documentId, thing);
-  const dressing = useDressing(surface.shown.dressings, tetherId);
   const clicks = useCellClicks(documentId, thing, () => surface.isEditable);
+  const box = useMeasured(surface, thing.id, tether !== undefined);
+  return (
+    <div ref={box} data-thing-box="" className="relative w-fit">
+      {tether ? (
+        <>
+          {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
+          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
+          <div onClick={clicks.pick} onDoubleClick={clicks.open}>
+            {isInline(thing.form) ? (
+              <InlineFace surface={surface} thing={thing} tether={tether} />
+            ) : (
+              <Face {...props} tether={tether} />
+            )}
+          </div>
+          <Cleat
+            tether={tether}
+            place={isInline(thing.form) ? 'behind' : 'corner'}
+            onClick={onShowPanel}
+          />
+          <CommentMark tetherId={thing.tetherId} />
+        </>
+      ) : (
+        <p className="w-64 rounded-box border border-dashed border-hairline p-4 font-sans text-base text-muted">
+          This object gets its figures when the document is saved.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Tells the surface how large an object comes out, whenever that changes. */
+function useMeasured(surface: PageSurface, id: string, isThere: boolean) {
   const box = useRef<HTMLDivElement>(null);
-  const millimetres = roomOf(thing, place, space);
-  const { pulled } = thing;
-  const mayPull = isChosen && surface.shown.isFree(thing);
+  const isThereNow = useRef(isThere);
+  isThereNow.current = isThere;
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      const isDrawn = isThereNow.current && !box.current?.querySelector('[data-pending]');
+      const size = { width: width / PIXELS_PER_MM, height: height / PIXELS_PER_MM };
+      surface.boxes.measured(id, size, isDrawn);
+    });
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, [surface, id]);
+  return box;
+}
+
+/** A value or tag, in letters as high as it is to have. */
+function InlineFace(props: { surface: PageSurface; thing: ObjectThing; tether: Tether }) {
+  const { surface, thing, tether } = props;
+  const dressing = useDressing(surface.shown.dressings, thing.tetherId);
+  const { letters } = thing;
+  return (
+    <p
+      className="page-value whitespace-nowrap"
+      style={
+        letters === null ? undefined : { fontSize: fontSizeFor(letters, CAPITALS) * PIXELS_PER_MM }
+      }
+    >
+      <DrawnOrFault isInline resetKeys={[tether.shown, thing, dressing]}>
+        {thing.form === 'tag' ? (
+          <TagFace tether={tether} />
+        ) : (
+          <ValueFace tether={tether} dressing={dressing} />
+        )}
+      </DrawnOrFault>
+    </p>
+  );
+}
+
+/** A table, chart or facsimile in its room. */
+function Face(props: Props & { tether: Tether }) {
+  const { surface, thing, place, space, isChosen, tether } = props;
+  const { tetherId, form, pulled } = thing;
+  const dressing = useDressing(surface.shown.dressings, tetherId);
+  const mayChange = isChosen && surface.shown.isFree(thing);
   const slot = useCallback(
     (nth: number, part: ReactNode): ReactNode =>
       nth === 0 ? (
@@ -84,98 +158,37 @@ export function PlacedThing(props: {
         <PulledPart
           nth={nth}
           place={pulled[nth] ?? null}
-          onPull={mayPull ? (place) => surface.steps.pullPart(thing.id, nth, place) : null}
+          onPull={mayChange ? (to) => surface.steps.pullPart(thing.id, nth, to) : null}
         >
           {part}
         </PulledPart>
       ),
-    [pulled, mayPull, surface, thing.id],
+    [pulled, mayChange, surface, thing.id],
   );
   const onTable = useCallback(
     (face: TableFace | null) => surface.boxes.setParts(thing.id, face ? partsOf(face, pulled) : []),
     [surface, thing.id, pulled],
   );
+  const { width, height } = roomOf(thing, place, space);
   const apart = Object.keys(pulled).length;
   const room = useMemo(
     () => ({
-      width: millimetres.width * PIXELS_PER_MM,
-      height: millimetres.height * PIXELS_PER_MM,
+      width: width * PIXELS_PER_MM,
+      height: height * PIXELS_PER_MM,
       isLast: true,
       apart,
     }),
-    [millimetres.width, millimetres.height, apart],
+    [width, height, apart],
   );
-  const isThere = useRef(false);
-  isThere.current = tether !== undefined;
-  useEffect(() => {
-    if (!box.current) return;
-    const observer = new ResizeObserver(([entry]) => {
-      const { width, height } = entry!.contentRect;
-      const isDrawn = isThere.current && !box.current?.querySelector('[data-pending]');
-      const size = { width: width / PIXELS_PER_MM, height: height / PIXELS_PER_MM };
-      surface.boxes.measured(thing.id, size, isDrawn);
-    });
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, [surface, thing.id]);
   return (
-    <div ref={box} data-thing-box="" className="relative w-fit">
-      {tether ? (
-        <>
-          {/* biome-ignore lint/a11y/noStaticElementInteractions: the panel picks cells with the keyboard */}
-          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the panel picks cells with the keyboard */}
-          <div onClick={clicks.pick} onDoubleClick={clicks.open}>
-            {isInline(form) ? (
-              <p
-                className="page-value whitespace-nowrap"
-                style={
-                  thing.letters === null
-                    ? undefined
-                    : { fontSize: fontSizeFor(thing.letters, CAPITALS) * PIXELS_PER_MM }
-                }
-              >
-                <DrawnOrFault isInline resetKeys={[tether.shown, thing, dressing]}>
-                  {form === 'tag' ? (
-                    <TagFace tether={tether} />
-                  ) : (
-                    <ValueFace tether={tether} dressing={dressing} />
-                  )}
-                </DrawnOrFault>
-              </p>
-            ) : (
-              <ObjectFace
-                tether={tether}
-                tetherId={tetherId}
-                form={form}
-                dressing={dressing}
-                name={tether.name}
-                look={surface.look()}
-                hasCorner={false}
-                slot={slot}
-                onTable={onTable}
-                room={room}
-                onLeft={() => surface.focus()}
-                onDress={
-                  isChosen && surface.shown.isFree(thing)
-                    ? (change) => surface.dress(tetherId, change)
-                    : undefined
-                }
-                meanwhile={<div data-pending className="h-16 w-48 animate-pulse bg-mist" />}
-              />
-            )}
-          </div>
-          <Cleat
-            tether={tether}
-            place={isInline(form) ? 'behind' : 'corner'}
-            onClick={onShowPanel}
-          />
-          <CommentMark tetherId={tetherId} />
-        </>
-      ) : (
-        <p className="w-64 rounded-box border border-dashed border-hairline p-4 font-sans text-base text-muted">
-          This object gets its figures when the document is saved.
-        </p>
-      )}
-    </div>
+    <ObjectFace
+      {...{ tether, tetherId, form, dressing, slot, onTable, room }}
+      name={tether.name}
+      look={surface.look()}
+      hasCorner={false}
+      onLeft={() => surface.focus()}
+      onDress={mayChange ? (change) => surface.dress(tetherId, change) : undefined}
+      meanwhile={<div data-pending className="h-16 w-48 animate-pulse bg-mist" />}
+    />
   );
 }

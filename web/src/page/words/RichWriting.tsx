@@ -23,6 +23,7 @@ import StarterKit from '@tiptap/starter-kit';
 import {
   type CSSProperties,
   createContext,
+  type RefObject,
   useContext,
   useEffect,
   useLayoutEffect,
@@ -127,7 +128,6 @@ function withoutRest(nodes: readonly unknown[]): unknown[] {
 }
 
 /** A text of a page while it is written in: letters of other kinds, headings, lists, and values in the line. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function RichWriting(props: {
   documentId: string;
   surface: PageSurface;
@@ -145,26 +145,7 @@ export function RichWriting(props: {
   /** Whether an address is asked for: the box for it takes the keys and the focus meanwhile. */
   const isAsking = useRef(false);
   const doneNow = useRef<(isTaken: boolean, isLeft?: boolean) => void>(() => undefined);
-  const editor = useEditor({
-    // One that is made while rendering is thrown away by the library when the page is not shown within a millisecond.
-    immediatelyRender: false,
-    extensions: EXTENSIONS,
-    content: { type: 'doc', content: richOf(first.current) },
-    editorProps: {
-      attributes: { 'aria-label': 'Words', role: 'textbox', 'aria-multiline': 'true' },
-      // Ends writing, before the library takes it for the end of a line.
-      handleKeyDown: (view, { key, ctrlKey, metaKey }) => {
-        if (!ctrlKey && !metaKey) return false;
-        if (key === 'Enter') doneNow.current(true);
-        else if (key === 'a') selectWords(view);
-        else return false;
-        return true;
-      },
-      handleClick: (view, _at, event) => followsLink(view, event),
-      // Words of other programs come as words: their sizes and colours are those of the text.
-      transformPastedHTML: (html) => html.replace(/<(style|script)[\s\S]*?<\/\1>/gi, ''),
-    },
-  });
+  const editor = useWordsEditor(first.current, () => doneNow.current(true));
   /** `isLeft`: the page is what people go on with, not something that could go into the line. */
   const done = (isTaken: boolean, isLeft = false) => {
     if (isDone.current || !editor) return;
@@ -176,29 +157,7 @@ export function RichWriting(props: {
     if (blocks && !isLeft) surface.texts.setCaret(caretOf(editor, thing.id, blocks));
     onDone();
   };
-  // What is being written is kept in each pause: it must not be lost with the window.
-  useEffect(() => {
-    if (!editor) return;
-    let pause: ReturnType<typeof setTimeout> | undefined;
-    const keep = () => {
-      const blocks = isDone.current ? null : blocksIn(editor);
-      const writing = kept.current.writing ?? `writing ${crypto.randomUUID()}`;
-      if (!blocks || !surface.texts.keepWriting(kept.current.as, blocks, writing)) return;
-      const now = surface.pages.thing(thing.id);
-      if (now?.kind === 'text') kept.current = { as: now, writing };
-    };
-    const changed = () => {
-      clearTimeout(pause);
-      pause = setTimeout(keep, PAUSE_MS);
-    };
-    editor.on('update', changed);
-    window.addEventListener('pagehide', keep);
-    return () => {
-      clearTimeout(pause);
-      editor.off('update', changed);
-      window.removeEventListener('pagehide', keep);
-    };
-  }, [editor, surface, thing.id]);
+  useKeeping(editor, surface, kept, isDone);
   // At once: what is typed in the next moment is meant for it, and would be taken for keys of the page.
   useLayoutEffect(() => {
     if (!editor) return;
@@ -244,6 +203,62 @@ export function RichWriting(props: {
       </div>
     </PageAround.Provider>
   );
+}
+
+/** An editor with the words of a text. `onEnter`: they are written. */
+function useWordsEditor(thing: TextThing, onEnter: () => void): Editor | null {
+  return useEditor({
+    // One that is made while rendering is thrown away by the library when the page is not shown within a millisecond.
+    immediatelyRender: false,
+    extensions: EXTENSIONS,
+    content: { type: 'doc', content: richOf(thing) },
+    editorProps: {
+      attributes: { 'aria-label': 'Words', role: 'textbox', 'aria-multiline': 'true' },
+      // Ends writing, before the library takes it for the end of a line.
+      handleKeyDown: (view, { key, ctrlKey, metaKey }) => {
+        if (!ctrlKey && !metaKey) return false;
+        if (key === 'Enter') onEnter();
+        else if (key === 'a') selectWords(view);
+        else return false;
+        return true;
+      },
+      handleClick: (view, _at, event) => followsLink(view, event),
+      // Words of other programs come as words: their sizes and colours are those of the text.
+      transformPastedHTML: (html) => html.replace(/<(style|script)[\s\S]*?<\/\1>/gi, ''),
+    },
+  });
+}
+
+/** Keeps what is being written in each pause: it must not be lost with the window. */
+function useKeeping(
+  editor: Editor | null,
+  surface: PageSurface,
+  kept: RefObject<{ as: TextThing; writing: string | null }>,
+  isDone: RefObject<boolean>,
+): void {
+  useEffect(() => {
+    if (!editor) return;
+    let pause: ReturnType<typeof setTimeout> | undefined;
+    const keep = () => {
+      const blocks = isDone.current ? null : blocksIn(editor);
+      const { as } = kept.current;
+      const writing = kept.current.writing ?? `writing ${crypto.randomUUID()}`;
+      if (!blocks || !surface.texts.keepWriting(as, blocks, writing)) return;
+      const now = surface.pages.thing(as.id);
+      if (now?.kind === 'text') kept.current = { as: now, writing };
+    };
+    const changed = () => {
+      clearTimeout(pause);
+      pause = setTimeout(keep, PAUSE_MS);
+    };
+    editor.on('update', changed);
+    window.addEventListener('pagehide', keep);
+    return () => {
+      clearTimeout(pause);
+      editor.off('update', changed);
+      window.removeEventListener('pagehide', keep);
+    };
+  }, [editor, surface, kept, isDone]);
 }
 
 /** Selects all words, not the whole text: what is typed over that would be no heading or list, whatever was chosen for it. */

@@ -208,12 +208,11 @@ interface PartProps extends Pick<Props, 'face' | 'label' | 'flash' | 'picked' | 
 }
 
 /** One piece of a table: a header and rows, some columns. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 const PartTable = memo(function PartTable(props: PartProps) {
-  const { face, grid, title, part, label, flash, picked, marks, edits } = props;
+  const { face, grid, part, label } = props;
   const { snapshot, layout } = face;
-  const { area, dresses } = snapshot;
-  const { widths, heights, fit, narrowed } = layout;
+  const { widths, heights } = layout;
+  const { columns } = part;
   const rows = useMemo(
     () =>
       [
@@ -222,7 +221,6 @@ const PartTable = memo(function PartTable(props: PartProps) {
       ].filter((row) => heights[row]! > 0),
     [part, heights],
   );
-  const { columns } = part;
   const spans = useMemo(
     () =>
       spansIn(
@@ -236,70 +234,12 @@ const PartTable = memo(function PartTable(props: PartProps) {
       ),
     [snapshot, layout, rows, columns, grid],
   );
-  const room = { ...CELL_PADDING[fit], wraps: fit === 'page' };
-  const broken = { ...room, wraps: true };
-  const spanWidth = (c: number, span: Span | undefined) =>
-    span
-      ? columns
-          .slice(columns.indexOf(c), columns.indexOf(c) + span.columns)
-          .reduce((sum, column) => sum + widths[column]!, 0)
-      : widths[c]!;
-  const cells = (r: number) =>
-    columns.map((c, at) => {
-      const span = spans.get(`${r},${c}`);
-      if (span === null) return null;
-      const cell = span ? span.cell : grid[r]![c];
-      const dress = cell?.dress === undefined ? undefined : dresses[cell.dress];
-      const isFlashed = flash?.row === area.top + r && flash.column === area.left + c;
-      // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
-      const next = columns[at + 1];
-      const isOver = cell?.type === 'text' && next === c + 1 && !isFilled(grid[r]![next]);
-      const width = spanWidth(c, span);
-      const isBroken = room.wraps || narrowed.has(c);
-      const isCut = cell && !isBroken && !isOver && isTextCut(cell, dress, width, fit);
-      // Where rows are as high as in the source there is room for letters that are turned.
-      const rotation = fit === 'source' ? dress?.rotation : undefined;
-      const edit = edits?.get(`${area.top + r},${area.left + c}`);
-      const isFresh = marks?.has(`${area.top + r},${area.left + c}`);
-      const isPicked =
-        picked &&
-        (picked.row ?? r) === r &&
-        (picked.column ?? c) === c &&
-        (picked.row ?? picked.column) !== null;
-      const isHeading = r >= title && r < layout.headerRows;
-      const Part = isHeading ? 'th' : 'td';
-      return (
-        <Part
-          scope={isHeading ? 'col' : undefined}
-          ref={isFlashed ? bringIntoView : undefined}
-          key={`${c}${isFlashed ? `-${flash.at}` : ''}`}
-          rowSpan={span?.rows}
-          colSpan={span?.columns}
-          data-type={cell?.type}
-          data-cell={`${r},${c}`}
-          data-edit={edit}
-          title={isCut ? cell.text : undefined}
-          className={`${cellClass(cell, dress, narrowed.has(c) ? broken : room)} ${isCut ? 'overflow-clip text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''} ${edit === undefined ? '' : EDIT_CLASSES[edit]}`}
-          style={
-            cell?.ink || cell?.bar
-              ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }
-              : undefined
-          }
-        >
-          {cell && (
-            <Turned rotation={rotation}>
-              <CellFace cell={cell} shown={fittedText(cell, dress, width, fit)} isLinked />
-            </Turned>
-          )}
-        </Part>
-      );
-    });
-  const isHead = (row: number) => row < part.head.length;
   const line = (r: number) => (
     <tr key={r} style={{ height: heights[r] }}>
-      {cells(r)}
+      {columns.map((_, at) => cellOf(props, spans, r, at))}
     </tr>
   );
+  const isHead = (row: number) => row < part.head.length;
   return (
     <table
       aria-label={label}
@@ -307,7 +247,7 @@ const PartTable = memo(function PartTable(props: PartProps) {
       style={{
         tableLayout: 'fixed',
         lineHeight: LINE_HEIGHT,
-        width: columns.reduce((sum, column) => sum + widths[column]!, 0),
+        width: widthOf(widths, columns),
       }}
     >
       <colgroup>
@@ -320,6 +260,69 @@ const PartTable = memo(function PartTable(props: PartProps) {
     </table>
   );
 });
+
+/** A cell of a piece, by its row in the area and its place among the columns; none where another one lies over it. */
+function cellOf(
+  { face, grid, title, part, flash, picked, marks, edits }: PartProps,
+  spans: ReadonlyMap<string, Span | null>,
+  r: number,
+  at: number,
+): ReactNode {
+  const { snapshot, layout } = face;
+  const { area, dresses } = snapshot;
+  const { widths, fit, narrowed } = layout;
+  const { columns } = part;
+  const c = columns[at]!;
+  const span = spans.get(`${r},${c}`);
+  if (span === null) return null;
+  const cell = span ? span.cell : grid[r]![c];
+  const dress = cell?.dress === undefined ? undefined : dresses[cell.dress];
+  const isFlashed = flash?.row === area.top + r && flash.column === area.left + c;
+  // A text that does not fit shows over its empty right neighbour, as it does on the sheet.
+  const next = columns[at + 1];
+  const isOver = cell?.type === 'text' && next === c + 1 && !isFilled(grid[r]![next]);
+  const width = span ? widthOf(widths, columns.slice(at, at + span.columns)) : widths[c]!;
+  const wraps = fit === 'page' || narrowed.has(c);
+  const isCut = cell && !wraps && !isOver && isTextCut(cell, dress, width, fit);
+  const edit = edits?.get(`${area.top + r},${area.left + c}`);
+  const isFresh = marks?.has(`${area.top + r},${area.left + c}`);
+  const isPicked =
+    picked &&
+    (picked.row ?? r) === r &&
+    (picked.column ?? c) === c &&
+    (picked.row ?? picked.column) !== null;
+  const isHeading = r >= title && r < layout.headerRows;
+  const Part = isHeading ? 'th' : 'td';
+  return (
+    <Part
+      scope={isHeading ? 'col' : undefined}
+      ref={isFlashed ? bringIntoView : undefined}
+      key={`${c}${isFlashed ? `-${flash.at}` : ''}`}
+      rowSpan={span?.rows}
+      colSpan={span?.columns}
+      data-type={cell?.type}
+      data-cell={`${r},${c}`}
+      data-edit={edit}
+      title={isCut ? cell.text : undefined}
+      className={`${cellClass(cell, dress, { ...CELL_PADDING[fit], wraps })} ${isCut ? 'overflow-clip text-ellipsis' : ''} ${isFlashed ? 'flash' : ''} ${isPicked ? 'picked' : ''} ${isFresh ? 'fresh' : ''} ${edit === undefined ? '' : EDIT_CLASSES[edit]}`}
+      style={
+        cell?.ink || cell?.bar
+          ? { ...(cell.ink ? { color: cell.ink } : {}), ...barStyle(cell) }
+          : undefined
+      }
+    >
+      {cell && (
+        // Where rows are as high as in the source there is room for letters that are turned.
+        <Turned rotation={fit === 'source' ? dress?.rotation : undefined}>
+          <CellFace cell={cell} shown={fittedText(cell, dress, width, fit)} isLinked />
+        </Turned>
+      )}
+    </Part>
+  );
+}
+
+const widthOf = (widths: readonly number[], columns: readonly number[]): number =>
+  columns.reduce((sum, column) => sum + widths[column]!, 0);
 
 function bringIntoView(cell: HTMLElement | null): void {
   cell?.scrollIntoView({ block: 'center', inline: 'nearest' });

@@ -29,7 +29,6 @@ export const MOST_CELLS = 10_000;
  * Sends what is typed into a source, one after the other: of two entries into one cell the later one holds. What is not taken is
  * kept with the reason. `hash` is the state of the source that is shown.
  */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function useSendEntries(sourceId: string, hash: string) {
   const { data: seen, refetch, isFetching } = useEntriesQuery(sourceId);
   const [put, { isLoading }] = useEnterCellsMutation();
@@ -60,27 +59,14 @@ export function useSendEntries(sourceId: string, hash: string) {
     state = hash,
   ): Promise<boolean> => inTurn(() => ask(where, cells, isUndo, state));
   const ask = async (where: string, cells: readonly Typing[], isUndo: boolean, state: string) => {
-    // What is asked anew for a cell takes the place of what was refused before.
-    const meant = new Set(cells.map(keyOf));
-    setRefused((before) =>
-      before.filter(
-        (each) => each.sheet !== where || !each.cells.some((cell) => meant.has(keyOf(cell))),
-      ),
-    );
+    setRefused((before) => before.filter((each) => !isAskedAnew(each, where, cells)));
     if (cells.length === 0) return true;
     if (cells.length > MOST_CELLS) {
       refuse(where, cells.slice(0, 2), tooMany(cells.length));
       return false;
     }
-    const there = new Map(
-      known.current.flatMap((each) => (each.sheet === where ? [[keyOf(each), each] as const] : [])),
-    );
-    const request: EnterCells = {
-      hash: state,
-      sheet: where,
-      cells: cells.map((each) => ({ seen: there.get(keyOf(each))?.at ?? null, ...each })),
-      writing: writingWay(),
-    };
+    const there = entriesOn(where, known.current);
+    const request = requestFor(state, where, cells, there);
     const wasAsking = isAsking.current;
     const done = await put({ id: sourceId, ...request });
     if ('error' in done) {
@@ -89,11 +75,7 @@ export function useSendEntries(sourceId: string, hash: string) {
       return false;
     }
     if (!isUndo) {
-      const before = cells.map(({ row, column }): Typing => {
-        const typed = there.get(keyOf({ row, column }))?.typed ?? null;
-        return { row, column, typed, isOverFormula: true };
-      });
-      undone.current.push({ sheet: where, cells: before });
+      undone.current.push({ sheet: where, cells: asBefore(cells, there) });
     }
     // What comes next must know of this. A question that was on its way before may be answered without it.
     if (wasAsking) await refetch();
@@ -107,15 +89,13 @@ export function useSendEntries(sourceId: string, hash: string) {
       return { words: 'Put it in place of the formula', run: () => send(where, over, false) };
     }
     if (code !== 'entry-taken') return null;
-    return {
-      words: 'Put mine in its place',
-      run: async () => {
-        const { data } = await refetch();
-        known.current = data?.entries ?? [];
-        const latest = cells.map(({ seen: _seen, ...each }) => each);
-        return send(where, latest, false);
-      },
+    const insist = async () => {
+      const { data } = await refetch();
+      known.current = data?.entries ?? [];
+      const latest = cells.map(({ seen: _seen, ...each }) => each);
+      return send(where, latest, false);
     };
+    return { words: 'Put mine in its place', run: insist };
   };
 
   /** Takes the last entries back. What was typed last may still be on its way. */
@@ -126,6 +106,40 @@ export function useSendEntries(sourceId: string, hash: string) {
     });
   const forget = (done: Refused) => setRefused((before) => before.filter((each) => each !== done));
   return { seen, known, refused, refuse, forget, inTurn, send, ask, undo, isBusy: isLoading };
+}
+
+/** What is asked anew for a cell takes the place of what was refused before. */
+function isAskedAnew({ sheet, cells: refused }: Refused, where: string, cells: readonly Typing[]) {
+  const meant = new Set(cells.map(keyOf));
+  return sheet === where && refused.some((cell) => meant.has(keyOf(cell)));
+}
+
+/** The entries of a sheet that are known, by their cells. */
+function entriesOn(sheet: string, known: readonly EntrySeen[]): ReadonlyMap<string, EntrySeen> {
+  return new Map(known.flatMap((each) => (each.sheet === sheet ? [[keyOf(each), each]] : [])));
+}
+
+/** What is asked of the server. Of each cell it is told which entry the person saw there. */
+function requestFor(
+  hash: string,
+  sheet: string,
+  cells: readonly Typing[],
+  there: ReadonlyMap<string, EntrySeen>,
+): EnterCells {
+  return {
+    hash,
+    sheet,
+    cells: cells.map((each) => ({ seen: there.get(keyOf(each))?.at ?? null, ...each })),
+    writing: writingWay(),
+  };
+}
+
+/** The cells with what is typed into them so far, to be taken back to. */
+function asBefore(cells: readonly Typing[], there: ReadonlyMap<string, EntrySeen>): Typing[] {
+  return cells.map(({ row, column }) => {
+    const typed = there.get(keyOf({ row, column }))?.typed ?? null;
+    return { row, column, typed, isOverFormula: true };
+  });
 }
 
 export const tooMany = (cells: number) =>

@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { captionName } from '@tether/documents';
-import { type Editor, useEditorState } from '@tiptap/react';
+import { type ChainedCommands, type Editor, useEditorState } from '@tiptap/react';
 import {
   Bold,
   Heading1,
@@ -10,6 +10,7 @@ import {
   Italic,
   List,
   ListOrdered,
+  type LucideIcon,
   Pilcrow,
   Quote,
   Redo2,
@@ -30,8 +31,71 @@ import { insertReference } from '../objects/object-commands.ts';
 import { asOneStep } from '../shared/shared-text.ts';
 import { BlocksMenu, LettersMenu, SideMenu, SignsMenu } from './RailMenus.tsx';
 
+/** A button of the rail: what it does to the text, and whether the text at the cursor is so. */
+interface Act {
+  icon: LucideIcon;
+  label: string;
+  act: (chain: ChainedCommands) => ChainedCommands;
+  isOn?: (editor: Editor) => boolean;
+  isPossible?: (editor: Editor) => boolean;
+}
+
+const STEPS: Act[] = [
+  { icon: Undo2, label: 'Undo', act: (to) => to.undo(), isPossible: (now) => now.can().undo() },
+  { icon: Redo2, label: 'Redo', act: (to) => to.redo(), isPossible: (now) => now.can().redo() },
+];
+const KINDS: Act[] = [
+  {
+    icon: Pilcrow,
+    label: 'Paragraph',
+    act: (to) => to.setParagraph(),
+    isOn: (now) => now.isActive('paragraph') && !now.isActive('listItem'),
+  },
+  ...([1, 2, 3] as const).map(
+    (level): Act => ({
+      icon: [Heading1, Heading2, Heading3][level - 1]!,
+      label: `Heading ${level}`,
+      act: (to) => to.toggleHeading({ level }),
+      isOn: (now) => now.isActive('heading', { level }),
+    }),
+  ),
+];
+const LETTERS: Act[] = [
+  {
+    icon: Bold,
+    label: 'Bold',
+    act: (to) => to.toggleBold(),
+    isOn: (now) => now.isActive('bold'),
+  },
+  {
+    icon: Italic,
+    label: 'Italic',
+    act: (to) => to.toggleItalic(),
+    isOn: (now) => now.isActive('italic'),
+  },
+];
+const BLOCKS: Act[] = [
+  {
+    icon: Quote,
+    label: 'Quotation',
+    act: (to) => to.toggleBlockquote(),
+    isOn: (now) => now.isActive('blockquote'),
+  },
+  {
+    icon: List,
+    label: 'Bullets',
+    act: (to) => to.toggleBulletList(),
+    isOn: (now) => now.isActive('bulletList'),
+  },
+  {
+    icon: ListOrdered,
+    label: 'Numbers',
+    act: (to) => to.toggleOrderedList(),
+    isOn: (now) => now.isActive('orderedList'),
+  },
+];
+
 /** The narrow rail beside the paper: what kind of text this is, and undo. */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: not taken apart yet
 export function TextRail(props: {
   editor: Editor;
   surface: Surface;
@@ -39,69 +103,14 @@ export function TextRail(props: {
   onPictures: (files: File[]) => void;
 }) {
   const { editor, surface, onFind, onPictures } = props;
-  const files = useRef<HTMLInputElement>(null);
-  const on = useEditorState({
-    editor,
-    selector: ({ editor: now }) => ({
-      paragraph: now.isActive('paragraph') && !now.isActive('listItem'),
-      h1: now.isActive('heading', { level: 1 }),
-      h2: now.isActive('heading', { level: 2 }),
-      h3: now.isActive('heading', { level: 3 }),
-      bold: now.isActive('bold'),
-      italic: now.isActive('italic'),
-      bullets: now.isActive('bulletList'),
-      numbers: now.isActive('orderedList'),
-      quote: now.isActive('blockquote'),
-      canUndo: now.can().undo(),
-      canRedo: now.can().redo(),
-    }),
-  });
-  const chain = () => editor.chain().focus();
-
   return (
     <Rail label="Text">
-      <IconButton
-        icon={Undo2}
-        label="Undo"
-        disabled={!on.canUndo}
-        onClick={() => chain().undo().run()}
-      />
-      <IconButton
-        icon={Redo2}
-        label="Redo"
-        disabled={!on.canRedo}
-        onClick={() => chain().redo().run()}
-      />
+      <Acts editor={editor} acts={STEPS} />
       <IconButton icon={Search} label="Find and replace" onClick={onFind} />
       <hr className="my-1 w-6 border-hairline" />
-      <IconButton
-        icon={Pilcrow}
-        label="Paragraph"
-        isOn={on.paragraph}
-        onClick={() => chain().setParagraph().run()}
-      />
-      {([1, 2, 3] as const).map((level) => (
-        <IconButton
-          key={level}
-          icon={[Heading1, Heading2, Heading3][level - 1]!}
-          label={`Heading ${level}`}
-          isOn={[on.h1, on.h2, on.h3][level - 1]!}
-          onClick={() => chain().toggleHeading({ level }).run()}
-        />
-      ))}
+      <Acts editor={editor} acts={KINDS} />
       <hr className="my-1 w-6 border-hairline" />
-      <IconButton
-        icon={Bold}
-        label="Bold"
-        isOn={on.bold}
-        onClick={() => chain().toggleBold().run()}
-      />
-      <IconButton
-        icon={Italic}
-        label="Italic"
-        isOn={on.italic}
-        onClick={() => chain().toggleItalic().run()}
-      />
+      <Acts editor={editor} acts={LETTERS} />
       <LettersMenu editor={editor} />
       <LinkField
         editor={editor}
@@ -110,26 +119,43 @@ export function TextRail(props: {
       />
       <hr className="my-1 w-6 border-hairline" />
       <SideMenu editor={editor} />
-      <IconButton
-        icon={Quote}
-        label="Quotation"
-        isOn={on.quote}
-        onClick={() => chain().toggleBlockquote().run()}
-      />
-      <IconButton
-        icon={List}
-        label="Bullets"
-        isOn={on.bullets}
-        onClick={() => chain().toggleBulletList().run()}
-      />
-      <IconButton
-        icon={ListOrdered}
-        label="Numbers"
-        isOn={on.numbers}
-        onClick={() => chain().toggleOrderedList().run()}
-      />
+      <Acts editor={editor} acts={BLOCKS} />
       <hr className="my-1 w-6 border-hairline" />
       <TableMenu editor={editor} />
+      <PictureButton onPictures={onPictures} />
+      <SignsMenu editor={editor} />
+      <ReferenceMenu editor={editor} />
+      <CommentButton surface={surface} />
+      <BlocksMenu editor={editor} />
+    </Rail>
+  );
+}
+
+function Acts({ editor, acts }: { editor: Editor; acts: readonly Act[] }) {
+  const states = useEditorState({
+    editor,
+    selector: ({ editor: now }) =>
+      acts.map(({ isOn, isPossible }) => ({
+        isOn: isOn?.(now),
+        isPossible: isPossible?.(now) ?? true,
+      })),
+  });
+  return acts.map(({ icon, label, act }, at) => (
+    <IconButton
+      key={label}
+      icon={icon}
+      label={label}
+      isOn={states[at]!.isOn}
+      disabled={!states[at]!.isPossible}
+      onClick={() => act(editor.chain().focus()).run()}
+    />
+  ));
+}
+
+function PictureButton({ onPictures }: { onPictures: (files: File[]) => void }) {
+  const files = useRef<HTMLInputElement>(null);
+  return (
+    <>
       <IconButton
         icon={ImagePlus}
         label="Picture: PNG, JPEG, WebP or SVG"
@@ -148,11 +174,7 @@ export function TextRail(props: {
           target.value = '';
         }}
       />
-      <SignsMenu editor={editor} />
-      <ReferenceMenu editor={editor} />
-      <CommentButton surface={surface} />
-      <BlocksMenu editor={editor} />
-    </Rail>
+    </>
   );
 }
 
