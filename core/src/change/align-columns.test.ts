@@ -4,8 +4,9 @@ import fc from 'fast-check';
 import { takeFrom } from '../reach/take-from.ts';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { changeSlip, isEmptySlip, summariseSlip } from './change-slip.ts';
+import { changeSlip } from './change-slip.ts';
 import { takePart, wholeChoice } from './part.ts';
+import { isEmptySlip, summariseSlip } from './slip-words.ts';
 
 const PLOTS: FixtureValue[][] = [
   ['Plot', 'Species', 'Planted', 'Surviving'],

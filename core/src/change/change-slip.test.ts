@@ -2,16 +2,11 @@ import { describe, expect, test } from '@jest/globals';
 import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import type { Cell, Snapshot } from '../sheet/sheet.ts';
-import {
-  type ChangeSlip,
-  cellsBehind,
-  changeSlip,
-  changesOnly,
-  isEmptySlip,
-  matchedColumns,
-  showPerCent,
-  summariseSlip,
-} from './change-slip.ts';
+import { changeSlip, changesOnly } from './change-slip.ts';
+import { matchedColumns } from './sides.ts';
+import type { ChangeSlip } from './slip.ts';
+import { showPerCent } from './slip-totals.ts';
+import { cellsBehind, isEmptySlip, summariseSlip } from './slip-words.ts';
 
 type Value = string | number | null;
 

@@ -1,7 +1,8 @@
 import { serialToIso } from '../sheet/date.ts';
 import { showNumber } from '../sheet/number-format.ts';
 import { type Cell, gridOf, type Snapshot } from '../sheet/sheet.ts';
-import { type Face, faceOf } from './change-slip.ts';
+import { faceOf } from './compare-cells.ts';
+import type { Face } from './slip.ts';
 
 /** A cell that somebody corrected in a document. It is kept apart from what its source held, and never lost by a refresh. */
 export interface Edit {

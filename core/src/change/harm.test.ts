@@ -1,7 +1,8 @@
 import { expect, test } from '@jest/globals';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { cellsBehind, changeSlip, summariseSlip } from './change-slip.ts';
+import { changeSlip } from './change-slip.ts';
 import { dangerOf, harmOf } from './harm.ts';
+import { cellsBehind, summariseSlip } from './slip-words.ts';
 
 const COUNTS: FixtureValue[][] = [
   ['Plot', 'Planted', 'Surviving'],

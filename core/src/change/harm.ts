@@ -2,7 +2,8 @@ import { type Fault, fault } from '../fault.ts';
 import { headersOf } from '../sheet/header.ts';
 import { describeLandmarks, FEW_CELLS, landmarksChanged } from '../sheet/landmarks.ts';
 import { type Cell, type CellType, isFilled, type Snapshot } from '../sheet/sheet.ts';
-import { type Changes, figuresBehind } from './change-slip.ts';
+import type { Changes } from './slip.ts';
+import { figuresBehind } from './slip-words.ts';
 
 /** Per cent of an object's cells that may change without anybody looking, where nobody said otherwise. */
 export const USUAL_SHARE = 50;

@@ -1,7 +1,9 @@
 import type { Area } from '../sheet/address.ts';
 import type { Snapshot } from '../sheet/sheet.ts';
-import { type Face, faceOf, matchedPlaces } from './change-slip.ts';
+import { matchedPlaces } from './change-slip.ts';
+import { faceOf } from './compare-cells.ts';
 import { cellFinder, type Edit, faceOfEdit } from './edits.ts';
+import type { Face } from './slip.ts';
 
 /**
  * What becomes of an edit when the source has changed: `kept`, since the source left its cell alone; `same`, since the source

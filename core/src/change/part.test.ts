@@ -3,8 +3,9 @@ import { runs } from '@tether/core/testing';
 import fc from 'fast-check';
 import type { Snapshot } from '../sheet/sheet.ts';
 import { type FixtureValue, snapshotOf } from '../sheet/snapshot.fixture.ts';
-import { changeSlip, isEmptySlip } from './change-slip.ts';
+import { changeSlip } from './change-slip.ts';
 import { isWholeChoice, takePart, wholeChoice } from './part.ts';
+import { isEmptySlip } from './slip-words.ts';
 
 const HEADER = ['Plot', 'Planted', 'Surviving'];
 

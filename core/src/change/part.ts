@@ -1,6 +1,7 @@
 import type { Area } from '../sheet/address.ts';
 import type { Band, Cell, Dress, Snapshot } from '../sheet/sheet.ts';
-import { type ChangeSlip, matchedColumns, type RowChange } from './change-slip.ts';
+import { matchedColumns } from './sides.ts';
+import type { ChangeSlip, RowChange } from './slip.ts';
 
 /** Changes of a slip that a person chose: rows by their place in it, a changed row whole or some of its columns. */
 export interface Choice {

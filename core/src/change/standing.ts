@@ -1,6 +1,7 @@
 import type { Snapshot } from '../sheet/sheet.ts';
-import { cellsBehind, changesOnly, isEmptySlip, summariseSlip } from './change-slip.ts';
+import { changesOnly } from './change-slip.ts';
 import { type Danger, dangerOf } from './harm.ts';
+import { cellsBehind, isEmptySlip, summariseSlip } from './slip-words.ts';
 
 /** The names of the standings, as every screen, table and message writes them. */
 export const STANDINGS = [

@@ -1,5 +1,6 @@
 import { describe, expect, it } from '@jest/globals';
-import { changeSlip, isEmptySlip } from '../change/change-slip.ts';
+import { changeSlip } from '../change/change-slip.ts';
+import { isEmptySlip } from '../change/slip-words.ts';
 import { snapshotOf } from '../sheet/snapshot.fixture.ts';
 import type { SourceChart } from '../sheet/source-chart.ts';
 import { areasOfChart, takeChartFrom, takenChartData } from './taken-chart.ts';

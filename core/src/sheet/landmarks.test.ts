@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { changeSlip, isEmptySlip, summariseSlip } from '../change/change-slip.ts';
+import { changeSlip } from '../change/change-slip.ts';
 import { dangerOf, harmOf } from '../change/harm.ts';
 import { takePart, wholeChoice } from '../change/part.ts';
+import { isEmptySlip, summariseSlip } from '../change/slip-words.ts';
 import { parseReference } from './address.ts';
 import { suggestName } from './header.ts';
 import { landmarkFinder, landmarksAt } from './landmarks.ts';

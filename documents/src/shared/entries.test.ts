@@ -161,7 +161,7 @@ describe('two who set something else of one part at the same time', () => {
         const kinds = acts.map(({ from: { kind } }) => kind);
         expect(['along', ...kinds]).toContain(after.from.kind);
       }),
-      { numRuns: runs(300) },
+      { numRuns: runs(100) },
     );
   });
 

@@ -97,7 +97,7 @@ export function saidBy(entries: Iterable<readonly [string, unknown]>, parts: Par
   const said: Said = {};
   for (const [name, { own, below }] of grouped(entries)) {
     const split = parts.get(name);
-    if (split) said[name] = valueOf(split, own, below);
+    if (split) said[name] = saidValue(split, own, below);
     else {
       if (own !== undefined) said[name] = own;
       // What a later version splits is kept as it lies.
@@ -124,7 +124,7 @@ function grouped(
 }
 
 /** A value of its entries. `own`: what lies under its name itself, such as a whole value of former days. */
-function valueOf(split: Split, own: unknown, below: readonly [string, unknown][]): unknown {
+function saidValue(split: Split, own: unknown, below: readonly [string, unknown][]): unknown {
   switch (split.as) {
     case 'record':
       return { ...(isPlain(own) ? own : {}), ...Object.fromEntries(below) };
