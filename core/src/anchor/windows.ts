@@ -1,4 +1,4 @@
-import type { Area } from '../sheet/address.ts';
+import { type Area, union } from '../sheet/address.ts';
 import { type KeyCounts, Tally } from './key-counts.ts';
 import { type SheetPrint, within } from './sheet-print.ts';
 
@@ -41,7 +41,7 @@ export function windowsOf(print: SheetPrint, counted: () => KeyCounts, filled: n
       let best: (typeof windows)[number] | null = null;
       for (const block of blocks) {
         if (isInside(block, area)) continue;
-        const joined = joinedArea(area, block);
+        const joined = union(area, block);
         // What holds the same again is another copy, and no part of this one.
         const own = tallied(print, area, wanted);
         const twice = tallied(print, joined, wanted).twice - own.twice;
@@ -99,12 +99,6 @@ const isInside = (a: Area, b: Area) =>
 const doOverlap = (a: Area, b: Area) =>
   a.top <= b.bottom && b.top <= a.bottom && a.left <= b.right && b.left <= a.right;
 const isSameArea = (a: Area, b: Area) => isInside(a, b) && isInside(b, a);
-const joinedArea = (a: Area, b: Area): Area => ({
-  top: Math.min(a.top, b.top),
-  bottom: Math.max(a.bottom, b.bottom),
-  left: Math.min(a.left, b.left),
-  right: Math.max(a.right, b.right),
-});
 
 /** The blocks of a sheet: cut along empty rows and columns until nothing is left to cut. */
 function blocksOf(print: SheetPrint): Omit<Block, 'content'>[] {

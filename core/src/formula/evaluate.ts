@@ -1,5 +1,5 @@
 import { parse, parseA1Ref, parseStructRef, tokenize } from '@borgar/fx';
-import { type Area, MAX_COLUMNS, MAX_ROWS } from '../sheet/address.ts';
+import { type Area, intersection, MAX_COLUMNS, MAX_ROWS, union } from '../sheet/address.ts';
 import { type CallContext, isMany, Raised } from './functions/call.ts';
 import { FUNCTIONS } from './functions/index.ts';
 import { Line } from './line.ts';
@@ -682,24 +682,10 @@ class Evaluation implements CallContext {
       return BAD_REFERENCE;
     const [a, b] = [left.area, right.area];
     if (operator === ':') {
-      return {
-        sheet: left.sheet,
-        area: {
-          top: Math.min(a.top, b.top),
-          left: Math.min(a.left, b.left),
-          bottom: Math.max(a.bottom, b.bottom),
-          right: Math.max(a.right, b.right),
-        },
-      };
+      return { sheet: left.sheet, area: union(a, b) };
     }
-    const common = {
-      top: Math.max(a.top, b.top),
-      left: Math.max(a.left, b.left),
-      bottom: Math.min(a.bottom, b.bottom),
-      right: Math.min(a.right, b.right),
-    };
-    const isThere = common.top <= common.bottom && common.left <= common.right;
-    return isThere ? { sheet: left.sheet, area: common } : new FormulaError('#NULL!');
+    const common = intersection(a, b);
+    return common ? { sheet: left.sheet, area: common } : new FormulaError('#NULL!');
   }
 
   private eachOf(value: Value, work: (each: Scalar) => Scalar): Value {

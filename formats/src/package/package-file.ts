@@ -3,20 +3,11 @@ import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import { createInflateRaw, inflateRaw, inflateRawSync, constants as zlib } from 'node:zlib';
 import { fail, ok, type Result } from '@tether/core';
+import { type DirectoryEntry, entriesIn, partKey } from './zip-directory.ts';
 
 const inflate = promisify(inflateRaw);
 const readAsync = promisify(read);
 const closeAsync = promisify(close);
-
-/** One entry of the package's central directory. */
-interface Entry {
-  name: string;
-  method: number;
-  crc: number;
-  compressedSize: number;
-  size: number;
-  offset: number;
-}
 
 /** The most bytes one part may inflate to: a file that wants more is refused, not run out of memory on. */
 const MAX_PART_BYTES = 400 << 20;
@@ -57,7 +48,7 @@ export class PackageFile {
     private readonly file: FileBytes,
     /** The name to put into faults. */
     private readonly shownPath: string,
-    private readonly entries: Map<string, Entry>,
+    private readonly entries: Map<string, DirectoryEntry>,
   ) {}
 
   /**
@@ -124,7 +115,7 @@ export class PackageFile {
   }
 
   /** The part's entry and where its bytes begin. */
-  private async locate(part: string): Promise<Result<{ entry: Entry; start: number }>> {
+  private async locate(part: string): Promise<Result<{ entry: DirectoryEntry; start: number }>> {
     const entry = this.entries.get(partKey(part));
     const path = this.shownPath;
     if (!entry) return fail('source-part-missing', { path, part });
@@ -196,7 +187,7 @@ export class PackageFile {
     return this.unpacked?.part === part ? this.unpacked.bytes : null;
   }
 
-  private isKept({ size }: Entry): boolean {
+  private isKept({ size }: DirectoryEntry): boolean {
     return this.keepsUnpacked && size >= KEPT_FROM && size <= KEPT_TO;
   }
 
@@ -224,7 +215,7 @@ export class PackageFile {
 class UnpackError extends Error {}
 
 /** Whether the part is unpacked at once: handing it through a stream would take longer than unpacking it. */
-function isSmall({ size, compressedSize }: Entry): boolean {
+function isSmall({ size, compressedSize }: DirectoryEntry): boolean {
   return compressedSize <= PIECE && size <= MAX_SMALL_PART;
 }
 
@@ -251,10 +242,6 @@ async function* inflatePieces(pieces: AsyncIterable<Buffer>): AsyncGenerator<Buf
     source.destroy();
     inflater.destroy();
   }
-}
-
-function partKey(part: string): string {
-  return part.replace(/^\//, '').toLowerCase();
 }
 
 function fileFault(error: unknown, path: string) {
@@ -348,7 +335,10 @@ class FileBytes {
   }
 }
 
-async function readDirectory(file: FileBytes, path: string): Promise<Result<Map<string, Entry>>> {
+async function readDirectory(
+  file: FileBytes,
+  path: string,
+): Promise<Result<Map<string, DirectoryEntry>>> {
   if (file.size === 0) return fail('source-empty', { path });
   const head = await file.read(0, Math.min(file.size, 8));
   if (head.toString('hex') === 'd0cf11e0a1b11ae1') return compoundFault(file, file.size, path);
@@ -384,49 +374,24 @@ async function readDirectory(file: FileBytes, path: string): Promise<Result<Map<
   return parseDirectory(await file.read(offset, size), count, path);
 }
 
-function parseDirectory(bytes: Buffer, count: number, path: string): Result<Map<string, Entry>> {
-  const entries = new Map<string, Entry>();
-  let at = 0;
-  for (let n = 0; n < count; n++) {
-    if (at + 46 > bytes.length || bytes.readUInt32LE(at) !== 0x02014b50) {
-      return fail('source-damaged', { path, detail: 'its directory is cut short' });
-    }
-    const nameLength = bytes.readUInt16LE(at + 28);
-    const extraLength = bytes.readUInt16LE(at + 30);
-    const entry: Entry = {
-      name: bytes.toString('utf8', at + 46, at + 46 + nameLength).replaceAll('\\', '/'),
-      method: bytes.readUInt16LE(at + 10),
-      crc: bytes.readUInt32LE(at + 16),
-      compressedSize: bytes.readUInt32LE(at + 20),
-      size: bytes.readUInt32LE(at + 24),
-      offset: bytes.readUInt32LE(at + 42),
-    };
-    readZip64(bytes.subarray(at + 46 + nameLength, at + 46 + nameLength + extraLength), entry);
+function parseDirectory(
+  bytes: Buffer,
+  count: number,
+  path: string,
+): Result<Map<string, DirectoryEntry>> {
+  const found = entriesIn(bytes, count);
+  if (!found) return fail('source-damaged', { path, detail: 'its directory is cut short' });
+  const entries = new Map<string, DirectoryEntry>();
+  for (const entry of found) {
     const known = entries.get(partKey(entry.name));
     // No rule says which of two is meant (names of parts are unique, OPC 6.2.2.3); alike ones are no matter.
     if (known && (known.crc !== entry.crc || known.size !== entry.size)) {
-      return fail('source-damaged', {
-        path,
-        detail: `it has two parts with the name ${entry.name}`,
-      });
+      const detail = `it has two parts with the name ${entry.name}`;
+      return fail('source-damaged', { path, detail });
     }
     entries.set(partKey(entry.name), entry);
-    at += 46 + nameLength + extraLength + bytes.readUInt16LE(at + 32);
   }
   return ok(entries);
-}
-
-/** Sizes that do not fit 32 bits stand in the zip64 extra field (APPNOTE 4.5.3), in a fixed order, only those needed. */
-function readZip64(extra: Buffer, entry: Entry): void {
-  for (let at = 0; at + 4 <= extra.length; at += 4 + extra.readUInt16LE(at + 2)) {
-    if (extra.readUInt16LE(at) !== 1) continue;
-    let field = at + 4;
-    for (const key of ['size', 'compressedSize', 'offset'] as const) {
-      if (entry[key] !== 0xffffffff || field + 8 > extra.length) continue;
-      entry[key] = Number(extra.readBigUInt64LE(field));
-      field += 8;
-    }
-  }
 }
 
 /**

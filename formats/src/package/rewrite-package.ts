@@ -1,27 +1,22 @@
 import { crc32, deflateRawSync, inflateRawSync } from 'node:zlib';
 import { fail, ok, type Result } from '@tether/core';
 import { spliceDeflate } from './splice-deflate.ts';
-
-/** An entry of the central directory as it stands in the file. */
-interface Entry {
-  name: string;
-  /** Of its record in the directory. */
-  record: Buffer;
-  /** Where its local header begins. */
-  offset: number;
-}
+import {
+  CENTRAL_BYTES,
+  type DirectoryEntry,
+  entriesIn,
+  IN_ZIP64,
+  partKey,
+  ZIP64,
+} from './zip-directory.ts';
 
 const LOCAL = 0x04034b50;
-const CENTRAL = 0x02014b50;
 const END_BYTES = 22;
-/** Directory records and local headers have these bytes before the name. */
-const CENTRAL_BYTES = 46;
+/** Local headers have these bytes before the name. */
 const LOCAL_BYTES = 30;
 const DEFLATED = 8;
 /** Bit 3 of the flags: check sum and sizes follow the data instead of standing before it (APPNOTE 4.4.4). */
 const HAS_DESCRIPTOR = 0x0008;
-/** The extra field with sizes that do not fit 32 bits (APPNOTE 4.5.3). */
-const ZIP64 = 0x0001;
 
 /**
  * A zip package with other bytes for some of its parts (`null` takes one out). All that stands between the beginning of one
@@ -45,37 +40,27 @@ export function rewritePackage(
     return fail('write-not-possible', { why: 'it is larger than 4 GB' });
   }
   if (offset + size > bytes.length) return damaged('its directory lies outside the file');
-  const entries: Entry[] = [];
-  for (let at = offset, nth = 0; nth < count; nth++) {
-    if (at + CENTRAL_BYTES > bytes.length || bytes.readUInt32LE(at) !== CENTRAL) {
-      return damaged('its directory is cut short');
-    }
-    const [nameLength, extraLength, commentLength] = [28, 30, 32].map((field) =>
-      bytes.readUInt16LE(at + field),
-    ) as [number, number, number];
-    const length = CENTRAL_BYTES + nameLength + extraLength + commentLength;
-    const name = bytes.toString('utf8', at + CENTRAL_BYTES, at + CENTRAL_BYTES + nameLength);
-    const local = bytes.readUInt32LE(at + 42);
-    if (local === 0xffffffff) return fail('write-not-possible', { why: 'it is larger than 4 GB' });
-    entries.push({ name, record: bytes.subarray(at, at + length), offset: local });
-    at += length;
+  const entries = entriesIn(bytes.subarray(offset, offset + size), count);
+  if (!entries) return damaged('its directory is cut short');
+  if (entries.some(({ record }) => record.readUInt32LE(42) === IN_ZIP64)) {
+    return fail('write-not-possible', { why: 'it is larger than 4 GB' });
   }
-  const byKey = new Map([...changes].map(([part, change]) => [keyOf(part), change]));
-  const beforeByKey = new Map([...unpacked].map(([part, before]) => [keyOf(part), before]));
+  const byKey = new Map([...changes].map(([part, change]) => [partKey(part), change]));
+  const beforeByKey = new Map([...unpacked].map(([part, before]) => [partKey(part), before]));
   const inOrder = [...entries].sort((a, b) => a.offset - b.offset);
   const pieces: Buffer[] = [bytes.subarray(0, inOrder[0]?.offset ?? offset)];
   let written = pieces[0]!.length;
-  const records = new Map<Entry, Buffer>();
+  const records = new Map<DirectoryEntry, Buffer>();
   for (const [index, entry] of inOrder.entries()) {
     const until = inOrder[index + 1]?.offset ?? offset;
     if (entry.offset + LOCAL_BYTES > until || bytes.readUInt32LE(entry.offset) !== LOCAL) {
       return damaged(`${entry.name} is not where the directory says`);
     }
-    const change = byKey.get(keyOf(entry.name));
+    const change = byKey.get(partKey(entry.name));
     if (change === null) continue;
     const whole = bytes.subarray(entry.offset, until);
     const { local, record } = change
-      ? packed(whole, entry, change, beforeByKey.get(keyOf(entry.name)))
+      ? packed(whole, entry, change, beforeByKey.get(partKey(entry.name)))
       : { local: [whole], record: Buffer.from(entry.record) };
     record.writeUInt32LE(written, 42);
     records.set(entry, record);
@@ -102,7 +87,7 @@ const LARGE = 8 << 20;
 
 function deflated(
   whole: Buffer,
-  { record }: Entry,
+  { record }: DirectoryEntry,
   change: Uint8Array,
   before: Buffer | undefined,
 ): Buffer {
@@ -130,7 +115,7 @@ function isPackedOf(packed: Buffer, text: Buffer): boolean {
 /** A local entry and its directory record with other bytes. */
 function packed(
   whole: Buffer,
-  entry: Entry,
+  entry: DirectoryEntry,
   change: Uint8Array,
   before: Buffer | undefined,
 ): { local: Buffer[]; record: Buffer } {
@@ -176,9 +161,4 @@ function withoutZip64(extra: Buffer): Buffer {
     at = next;
   }
   return Buffer.concat(kept);
-}
-
-/** Names of parts are compared without case (OPC 6.2.2.3). */
-function keyOf(part: string): string {
-  return part.replaceAll('\\', '/').replace(/^\//, '').toLowerCase();
 }

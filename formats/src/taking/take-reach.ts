@@ -46,6 +46,7 @@ import {
   takeChartFrom,
   takeFrom,
   trimmedToSheet,
+  union,
 } from '@tether/core';
 import type { OpenSource } from '../source.ts';
 
@@ -345,7 +346,7 @@ function groupsOf(wanted: readonly Wanted[]): { area: Area; members: Wanted[] }[
   for (const each of [...wanted].sort((a, b) => a.extent.top - b.extent.top)) {
     const group = groups.at(-1);
     if (group) {
-      const area = around(group.area, each.extent);
+      const area = union(group.area, each.extent);
       const cells = cellCount(area);
       const passed = each.extent.bottom * (area.right - area.left + 1) * PASSING;
       const worth = passed + cellCount(each.extent) * MOST_BETWEEN;
@@ -384,7 +385,7 @@ async function findLandmarks(
   for (const each of small) {
     each.landmarks = find(each.resolved.area);
     for (const cell of cellsOf(each.landmarks)) {
-      const wider = around(each.extent, cell);
+      const wider = union(each.extent, cell);
       if (cellCount(wider) <= FEW_TOGETHER) each.extent = wider;
       else far.set(formatArea(cell), cell);
     }
@@ -418,21 +419,11 @@ async function readFar(
   wanted: readonly Area[],
 ): Promise<CellFinder> {
   if (wanted.length === 0) return () => undefined;
-  const strip = wanted.reduce(around);
+  const strip = wanted.reduce(union);
   const read: Snapshot[] = [];
   for (const area of cellCount(strip) <= MOST_TOGETHER ? [strip] : wanted) {
     const words = await source.readArea(sheet, area, { look: false });
     if (words.ok) read.push(words.value);
   }
   return cellFinder(read, wanted);
-}
-
-/** The smallest area that holds both. */
-function around(a: Area, b: Area): Area {
-  return {
-    top: Math.min(a.top, b.top),
-    left: Math.min(a.left, b.left),
-    bottom: Math.max(a.bottom, b.bottom),
-    right: Math.max(a.right, b.right),
-  };
 }
