@@ -8,7 +8,7 @@ import {
   takeBackManySchema,
 } from '@tether/contract';
 import { type Request, Router } from 'express';
-import { layOut } from '../changing/entries.ts';
+import { layOut } from '../changing/entries/settle.ts';
 import { entrySlip } from '../changing/history.ts';
 import { actOnMany } from '../changing/many.ts';
 import { takeBack, takeBackMany } from '../changing/take-back.ts';

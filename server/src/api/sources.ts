@@ -16,13 +16,9 @@ import {
 } from '@tether/contract';
 import { ok } from '@tether/core';
 import { Router } from 'express';
-import {
-  decideEntry,
-  dropEntries,
-  enterCells,
-  saveEntries,
-  seeEntries,
-} from '../changing/entries.ts';
+import { enterCells } from '../changing/entries/enter.ts';
+import { seeEntries } from '../changing/entries/see.ts';
+import { decideEntry, dropEntries, saveEntries } from '../changing/entries/settle.ts';
 import { changeLines, seeLines } from '../changing/lines.ts';
 import { relink, seeRelink } from '../changing/relink.ts';
 import { doStep } from '../changing/step.ts';
