@@ -1,4 +1,4 @@
-export { type Anchor, anchorsOf, type Evidence, type LinesFound } from './anchor/anchor.ts';
+export { anchorsOf } from './anchor/anchor.ts';
 export {
   type Candidate,
   type CandidateEvidence,
@@ -7,6 +7,7 @@ export {
   rankCandidates,
   type SheetSketch,
 } from './anchor/candidates.ts';
+export type { Anchor, Evidence, LinesFound } from './anchor/found.ts';
 export { LineMap } from './anchor/line-map.ts';
 export { nextPeriods } from './anchor/periods.ts';
 export { printSheet, type SheetPrint } from './anchor/sheet-print.ts';
