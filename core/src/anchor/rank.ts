@@ -4,8 +4,8 @@ import { APART, type OwnLines, type Place } from './place.ts';
 import type { SheetPrint } from './sheet-print.ts';
 
 /**
- * What counts for a place beside the share of its cells that are found, which is 1 at most. By trial (`anchor.test.ts`, and the pairs of
- * `docs/relinking.md`): what stands around a place says more than where it stands, and no single sign outdoes the cells.
+ * What counts for a place beside the share of its cells that are found, which is 1 at most. Set by trial (`anchor.test.ts`): what
+ * stands around a place says more than where it stands, and no single sign outdoes the cells.
  */
 const RANKS = {
   /** It is on the sheet where it was, or on the one that took its place. */
