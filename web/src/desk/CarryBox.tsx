@@ -1,6 +1,5 @@
 import type { Carried, CarrySeen, DocumentCard } from '@tether/contract';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { Outcome } from '../sources/relink/Outcome.tsx';
 import {
   faultOf,
@@ -16,6 +15,7 @@ import { SelectField } from '../ui/fields/SelectField.tsx';
 import { TextField } from '../ui/fields/TextField.tsx';
 import { Tick } from '../ui/fields/Tick.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
+import { WhatBecame } from './WhatBecame.tsx';
 
 /** Makes a document for the next period: what it is called, which files take the place of which, and what that changes. */
 export function CarryBox({ saved, onClose }: { saved: DocumentCard; onClose: () => void }) {
@@ -117,32 +117,22 @@ function Changes({ from, to, document }: { from: string; to: string; document: s
 /** What came of it: the new document, and what stayed tied to old files. */
 function Came(props: { carried: Carried; name: string; onClose: () => void }) {
   const { carried, name, onClose } = props;
+  const { documentId, tied, left } = carried;
+  const items = left.map((each) => ({
+    key: each.name,
+    words: (
+      <>
+        {each.name}: <span className="text-muted">{each.fault.message}</span>
+      </>
+    ),
+  }));
   return (
-    <>
-      <p role="status">
-        <Link to={`/documents/${carried.documentId}`} className="font-semibold underline">
-          {name}
-        </Link>{' '}
-        is made; {counted(carried.tied, 'object')} of it {carried.tied === 1 ? 'takes' : 'take'}{' '}
-        from the new files. What is other there puts them behind, and is taken as usual.
-      </p>
-      {carried.left.length > 0 && (
-        <>
-          <h3 className="font-semibold">Still tied to the old files</h3>
-          <ul className="list-disc pl-5">
-            {carried.left.map((each) => (
-              <li key={each.name}>
-                {each.name}: <span className="text-muted">{each.fault.message}</span>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-      <div className="mt-auto flex justify-end">
-        <Button kind="primary" onClick={onClose}>
-          Done
-        </Button>
-      </div>
-    </>
+    <WhatBecame
+      {...{ documentId, name, onClose }}
+      lists={[{ title: 'Still tied to the old files', items }]}
+    >
+      is made; {counted(tied, 'object')} of it {tied === 1 ? 'takes' : 'take'} from the new files.
+      What is other there puts them behind, and is taken as usual.
+    </WhatBecame>
   );
 }

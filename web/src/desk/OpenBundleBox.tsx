@@ -1,7 +1,6 @@
 import type { BundleOpened, BundleSeen } from '@tether/contract';
 import type { Fault } from '@tether/core';
 import { useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
 import { api, useSourcesQuery } from '../state/api.ts';
 import { type Sending, sendFile } from '../state/send-file.ts';
 import { useAppDispatch } from '../state/store.ts';
@@ -15,6 +14,7 @@ import { Moment } from '../ui/Moment.tsx';
 import { QuestionBox } from '../ui/QuestionBox.tsx';
 import { SendingBar } from '../ui/SendingBar.tsx';
 import { sizeText } from '../ui/size-text.ts';
+import { WhatBecame } from './WhatBecame.tsx';
 
 /** Opens a document that came with copies of its sources: what it holds first, then where these come to lie. */
 export function OpenBundleBox({ file, onClose }: { file: File; onClose: () => void }) {
@@ -162,40 +162,18 @@ function wayOf(source: BundleSeen['sources'][number], ties: boolean, place: stri
 /** What came of it. */
 function Came(props: { came: BundleOpened; name: string; onClose: () => void }) {
   const { came, name, onClose } = props;
+  const listed = (paths: readonly string[]) => paths.map((path) => ({ key: path, words: path }));
   return (
-    <>
-      <p role="status">
-        <Link to={`/documents/${came.documentId}`} className="font-semibold underline">
-          {name}
-        </Link>{' '}
-        is here. It shows what it showed where it was packed; what its files say otherwise puts its
-        objects behind, and is taken as usual.
-      </p>
-      {came.copies.length > 0 && (
-        <>
-          <h3 className="font-semibold">Put in</h3>
-          <ul className="list-disc overflow-auto pl-5">
-            {came.copies.map((path) => (
-              <li key={path}>{path}</li>
-            ))}
-          </ul>
-        </>
-      )}
-      {came.missing.length > 0 && (
-        <>
-          <h3 className="font-semibold">Not here</h3>
-          <ul className="list-disc overflow-auto pl-5">
-            {came.missing.map((path) => (
-              <li key={path}>{path}</li>
-            ))}
-          </ul>
-        </>
-      )}
-      <div className="mt-auto flex justify-end">
-        <Button kind="primary" onClick={onClose}>
-          Done
-        </Button>
-      </div>
-    </>
+    <WhatBecame
+      {...{ name, onClose }}
+      documentId={came.documentId}
+      lists={[
+        { title: 'Put in', items: listed(came.copies) },
+        { title: 'Not here', items: listed(came.missing) },
+      ]}
+    >
+      is here. It shows what it showed where it was packed; what its files say otherwise puts its
+      objects behind, and is taken as usual.
+    </WhatBecame>
   );
 }
