@@ -34,7 +34,7 @@ import { mergedEdits, showEdits } from '../following/show-edits.ts';
 import { lookNow } from '../sources/look.ts';
 import type { Means } from '../sources/means.ts';
 import { heldOrFrozen, planEdits, reshow, whereOf } from '../sources/reshow.ts';
-import { type FileWritten, type Passed, said } from '../sources/writing/written.ts';
+import { type FileWritten, type PlainValue, valueWords } from '../sources/writing/written.ts';
 import { unpackSnapshot } from '../storage/packed.ts';
 import { refreshTethers } from './refresh.ts';
 import { doStep } from './step.ts';
@@ -169,7 +169,7 @@ export async function editCells(
   return done;
 }
 
-const isFace = (face: Face | null, value: Passed) =>
+const isFace = (face: Face | null, value: PlainValue) =>
   face === null ? value === null : face.type !== 'date' && face.value === value;
 
 /** What was typed as values; undefined for an edit that is let go. */
@@ -284,11 +284,16 @@ function asSaid(cell: {
   sheet: string;
   row: number;
   column: number;
-  before: Passed;
-  after: Passed;
+  before: PlainValue;
+  after: PlainValue;
 }) {
   const { sheet, row, column, before, after } = cell;
-  return { sheet, ref: formatCell({ row, column }), before: said(before), after: said(after) };
+  return {
+    sheet,
+    ref: formatCell({ row, column }),
+    before: valueWords(before),
+    after: valueWords(after),
+  };
 }
 
 /**

@@ -1,14 +1,14 @@
 import { type CellPlace, showNumber } from '@tether/core';
 import type { CellHeld } from '../../db/schema.ts';
-import { type Passed, said } from '../../sources/writing/written.ts';
+import { type PlainValue, valueWords } from '../../sources/writing/written.ts';
 
 /** The name of a cell among those of a source. */
 export const keyOf = ({ sheet, row, column }: CellPlace) =>
   `${sheet.toLowerCase()} ${row} ${column}`;
 
 /** A value as a cell with this number format shows it. */
-export function shownAs(value: Passed, format: string | undefined): string {
-  return typeof value === 'number' ? showNumber(value, format ?? 'General') : said(value);
+export function shownAs(value: PlainValue, format: string | undefined): string {
+  return typeof value === 'number' ? showNumber(value, format ?? 'General') : valueWords(value);
 }
 
 /** Whether a cell holds just that already. */

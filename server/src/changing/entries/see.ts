@@ -4,7 +4,7 @@ import { findEntries } from '../../db/entries.ts';
 import type { CellHeld } from '../../db/schema.ts';
 import type { Means } from '../../sources/means.ts';
 import type { WriteWhere } from '../../sources/reshow.ts';
-import { type CellLooked, said } from '../../sources/writing/written.ts';
+import { type CellLooked, valueWords } from '../../sources/writing/written.ts';
 import { keyOf, shownAs } from './held.ts';
 import { type Planned, planEntries } from './planned.ts';
 
@@ -105,4 +105,4 @@ async function lookedAt(
 }
 
 const inWords = ({ formula, text, value }: CellHeld) =>
-  formula === null ? text || said(value) : `=${formula}`;
+  formula === null ? text || valueWords(value) : `=${formula}`;

@@ -12,7 +12,7 @@ import { announce } from '../../events/announce.ts';
 import { lookNow } from '../../sources/look.ts';
 import type { Means } from '../../sources/means.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import { type FileWritten, type Passed, said } from '../../sources/writing/written.ts';
+import { type FileWritten, type PlainValue, valueWords } from '../../sources/writing/written.ts';
 import { doStep } from '../step.ts';
 import { STEPS } from '../steps/registry.ts';
 import { isSame, keyOf, shownAs } from './held.ts';
@@ -67,14 +67,14 @@ export async function layOut(
       }
       const { landmark, format, ...held } = now.get(keyOf(cell))!;
       const { sheet, row, column, formulaBefore = null, formulaAfter = null } = cell;
-      const as = (value: Passed, formula: string | null): CellHeld => ({
+      const as = (value: PlainValue, formula: string | null): CellHeld => ({
         ...{ value, formula },
         text: formula === null ? shownAs(value, format) : `=${formula}`,
       });
       const entered = as(cell.before, formulaBefore);
       if (isSame(entered, held)) continue;
       await deleteEntries(tx, own ? [own.id] : []);
-      const typed = formulaBefore === null ? said(cell.before) : `=${formulaBefore}`;
+      const typed = formulaBefore === null ? valueWords(cell.before) : `=${formulaBefore}`;
       const agreed = as(cell.after, formulaAfter);
       await putEntries(tx, sourceId, personId, [
         { ...{ sheet, row, column }, typed, entered, agreed, landmark },

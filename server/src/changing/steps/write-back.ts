@@ -5,7 +5,7 @@ import { findSource } from '../../db/sources.ts';
 import { findTethers } from '../../db/tethers.ts';
 import { announce } from '../../events/announce.ts';
 import { whereOf } from '../../sources/reshow.ts';
-import { said, type WishedCell, type WrittenCell } from '../../sources/writing/written.ts';
+import { valueWords, type WishedCell, type WrittenCell } from '../../sources/writing/written.ts';
 import type { Step } from '../step.ts';
 
 const passedSchema = z.union([
@@ -39,7 +39,7 @@ type Expected = Pick<Data['cells'][number], 'after' | 'formulaAfter'>;
 
 /** What a cell holds, in words. */
 const held = (value: Data['cells'][number]['before'], formula: string | undefined) =>
-  formula === undefined ? said(value) || 'nothing' : `=${formula}`;
+  formula === undefined ? valueWords(value) || 'nothing' : `=${formula}`;
 
 /** So many cells are named in the log; the others are counted. */
 const MOST_NAMED = 4;

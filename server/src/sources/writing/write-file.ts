@@ -41,8 +41,8 @@ import type {
   CellsLooked,
   FileWritten,
   LinesWritten,
-  Passed,
-  PassedChange,
+  PlainChange,
+  PlainValue,
   WritingTask,
   WrittenCell,
 } from './written.ts';
@@ -68,7 +68,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
       const { sheet, row, column, value, isOverFormula, formula } = each;
       const { cell } = held.value.get(keyOf(each))!;
       const isDay = cell?.type === 'date' && typeof value === 'number';
-      const raw = unpassed(isDay ? value - apart : value);
+      const raw = fromPlain(isDay ? value - apart : value);
       patches.push({
         sheet,
         row,
@@ -82,7 +82,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
         sheet,
         row,
         column,
-        before: passed(scalarIn(cell)),
+        before: toPlain(scalarIn(cell)),
         after: value,
         ...(cell?.formula === undefined ? {} : { formulaBefore: cell.formula }),
         ...(formula === undefined ? {} : { formulaAfter: formula }),
@@ -92,7 +92,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
     if (!book.ok) return book;
     const plan = planWrite(book.value, patches);
     for (const [at, each] of written.entries()) {
-      if (each.formulaAfter !== undefined) each.after = passed(plan.patches[at]!.value);
+      if (each.formulaAfter !== undefined) each.after = toPlain(plan.patches[at]!.value);
     }
     const { delimited } = source;
     const made = await writeSource(path, shownPath, plan.patches, {
@@ -117,7 +117,7 @@ export default async function writeFile(task: WritingTask): Promise<Result<FileW
     const done = {
       hash,
       written,
-      recalculated: plan.recalculated.map(passedChange),
+      recalculated: plan.recalculated.map(plainChange),
       notFinal,
       losesSignature,
     };
@@ -279,7 +279,7 @@ export async function lookAtCells(
       const { sheet, row, column } = place;
       return {
         ...{ sheet, row, column },
-        value: passed(scalarIn(cell)),
+        value: toPlain(scalarIn(cell)),
         formula: cell?.formula ?? null,
         text: cell?.text ?? '',
         type: cell?.type ?? 'blank',
@@ -405,14 +405,14 @@ function scalarIn(cell: Cell | undefined): Scalar {
   return cell.type === 'error' ? new FormulaError(String(cell.value)) : cell.value;
 }
 
-const passed = (value: Scalar): Passed =>
+const toPlain = (value: Scalar): PlainValue =>
   value instanceof FormulaError ? { error: value.code } : value;
 
-const unpassed = (value: Passed): Scalar =>
+const fromPlain = (value: PlainValue): Scalar =>
   typeof value === 'object' && value !== null ? new FormulaError(value.error) : value;
 
-const passedChange = ({ before, after, ...place }: ChangedCell): PassedChange => ({
+const plainChange = ({ before, after, ...place }: ChangedCell): PlainChange => ({
   ...place,
-  before: passed(before),
-  after: passed(after),
+  before: toPlain(before),
+  after: toPlain(after),
 });

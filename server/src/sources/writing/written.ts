@@ -2,11 +2,11 @@ import type { SourceReading } from '@tether/contract';
 import type { Area, CellPlace, CellType, NotOurs } from '@tether/core';
 
 /** A value as it goes from one thread to another. */
-export type Passed = number | string | boolean | null | { error: string };
+export type PlainValue = number | string | boolean | null | { error: string };
 
 /** A cell to be written. */
 export interface WishedCell extends CellPlace {
-  value: Passed;
+  value: PlainValue;
   isOverFormula: boolean;
   /** The formula that it gets, without its `=`; the value is what that comes to. */
   formula?: string | undefined;
@@ -23,13 +23,13 @@ export interface WritingTask {
 }
 
 /** A cell before and after. */
-export interface PassedChange extends CellPlace {
-  before: Passed;
-  after: Passed;
+export interface PlainChange extends CellPlace {
+  before: PlainValue;
+  after: PlainValue;
 }
 
 /** A cell that is written, with the formulas that stood and will stand in it. */
-export interface WrittenCell extends PassedChange {
+export interface WrittenCell extends PlainChange {
   formulaBefore?: string;
   formulaAfter?: string;
 }
@@ -39,7 +39,7 @@ export interface FileWritten {
   /** Hash of the file as it was looked at. */
   hash: string;
   written: WrittenCell[];
-  recalculated: PassedChange[];
+  recalculated: PlainChange[];
   notFinal: NotOurs[];
   losesSignature: boolean;
 }
@@ -61,7 +61,7 @@ export interface LinesWritten {
 
 /** A cell of a source as it is now. */
 export interface CellLooked extends CellPlace {
-  value: Passed;
+  value: PlainValue;
   formula: string | null;
   /** What it shows. */
   text: string;
@@ -83,7 +83,7 @@ export interface CellsLooked {
 }
 
 /** A value in words, for a log or a slip. */
-export function said(value: Passed): string {
+export function valueWords(value: PlainValue): string {
   if (value === null) return '';
   if (typeof value === 'object') return value.error;
   if (typeof value === 'boolean') return value ? 'TRUE' : 'FALSE';
