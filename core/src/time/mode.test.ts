@@ -18,6 +18,8 @@ test('the object’s word holds before the source’s, and that before the docum
 });
 
 test('modes are said in few words', () => {
+  // In the words of the field in which it is chosen.
+  expect(describeMode({ kind: 'manual' })).toBe('only by hand');
   expect(describeMode({ kind: 'timetable', timetable: { every: 15 } })).toBe('every 15 minutes');
   expect(
     describeMode({

@@ -12,7 +12,16 @@ export type Mode =
 
 /** Kinds of mode, as every list names them. */
 export const MODE_KINDS = ['automatic', 'on opening', 'timetable', 'manual'] as const;
+
 export type ModeKind = (typeof MODE_KINDS)[number];
+
+/** What each kind is called. */
+export const MODE_WORDS: Record<ModeKind, string> = {
+  automatic: 'automatic',
+  'on opening': 'on opening',
+  timetable: 'by timetable',
+  manual: 'only by hand',
+};
 
 /** The mode of a document of which nobody said otherwise. */
 export const USUAL_MODE: Mode = { kind: 'on opening', how: 'ask' };
@@ -34,7 +43,8 @@ export function modeOf(said: { object: Mode | null; source: Mode | null; documen
 export function describeMode(mode: Mode): string {
   switch (mode.kind) {
     case 'automatic':
-      return 'automatic';
+    case 'manual':
+      return MODE_WORDS[mode.kind];
     case 'on opening':
       return mode.how === 'ask' ? 'on opening, after asking' : 'on opening, always';
     case 'timetable': {
@@ -44,7 +54,5 @@ export function describeMode(mode: Mode): string {
       }
       return `${timetable.days} at ${timetable.at} (${timetable.zone})`;
     }
-    case 'manual':
-      return 'manual';
   }
 }

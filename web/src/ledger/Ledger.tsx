@@ -4,7 +4,7 @@ import {
   type LedgerSelection,
   ledgerQuerySchema,
 } from '@tether/contract';
-import { MODE_KINDS, STANDINGS } from '@tether/core';
+import { MODE_KINDS, MODE_WORDS, STANDINGS } from '@tether/core';
 import { FORMS } from '@tether/documents';
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -124,7 +124,7 @@ function Filters(props: {
       <FilterSelect
         label="Refreshes"
         value={query.mode ?? ''}
-        options={plain(MODE_KINDS)}
+        options={MODE_KINDS.map((value) => ({ value, label: MODE_WORDS[value] }))}
         onChange={(mode) => onChange({ mode })}
       />
       <FilterSelect
