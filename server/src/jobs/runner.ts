@@ -126,7 +126,8 @@ export class JobRunner {
         for (const name of Object.values(QUEUES)) await this.queue.fail({ name, id }, reason);
       }
     }
-    await this.queue.giveBackUnheld(this.lostAfterS);
+    // Longer than for a process: one that was held up just after it had fetched a job has still to say so.
+    await this.queue.giveBackUnheld(2 * this.lostAfterS);
     if (await hasDueTethers(this.db)) await this.queue.askTimetable();
   }
 
