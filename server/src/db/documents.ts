@@ -104,7 +104,7 @@ export async function lockDocument(
     .select({ kind: documents.kind, version: documents.version, savedById: documents.savedBy })
     .from(documents)
     .where(and(eq(documents.id, id), isNull(documents.deletedAt)))
-    .for('update');
+    .for('no key update');
   if (!row) return null;
   const [person] = row.savedById
     ? await tx.select({ name: people.name }).from(people).where(eq(people.id, row.savedById))
@@ -139,7 +139,7 @@ export async function lockName(tx: Database, id: string): Promise<string | undef
     .select({ name: documents.name })
     .from(documents)
     .where(eq(documents.id, id))
-    .for('update');
+    .for('no key update');
   return row?.name;
 }
 
@@ -162,7 +162,7 @@ export async function lockDeletion(
     .select({ name: documents.name, version: documents.version, deletedAt: documents.deletedAt })
     .from(documents)
     .where(eq(documents.id, id))
-    .for('update');
+    .for('no key update');
   return row ? { name: row.name, version: row.version, isDeleted: row.deletedAt !== null } : null;
 }
 
@@ -201,7 +201,7 @@ export async function lockDocumentRules(
     .select({ mode: documents.mode, share: documents.share, heldSince: documents.heldSince })
     .from(documents)
     .where(eq(documents.id, id))
-    .for('update');
+    .for('no key update');
   return row ?? null;
 }
 

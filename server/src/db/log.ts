@@ -107,7 +107,11 @@ export type LogRow = typeof logEntries.$inferSelect;
 
 /** One entry of the log, locked for the running transaction. */
 export async function lockEntry(tx: Database, id: number): Promise<LogRow | null> {
-  const [row] = await tx.select().from(logEntries).where(eq(logEntries.id, id)).for('update');
+  const [row] = await tx
+    .select()
+    .from(logEntries)
+    .where(eq(logEntries.id, id))
+    .for('no key update');
   return row ?? null;
 }
 

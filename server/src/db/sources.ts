@@ -447,7 +447,7 @@ export async function lockSource(
   tx: Database,
   id: string,
 ): Promise<{ source: SourceRow; folder: FolderRow } | null> {
-  await tx.select({ id: sources.id }).from(sources).where(eq(sources.id, id)).for('update');
+  await tx.select({ id: sources.id }).from(sources).where(eq(sources.id, id)).for('no key update');
   return findSource(tx, id);
 }
 

@@ -288,7 +288,7 @@ export function listSourceTethers(
     .from(tethers)
     .where(inArray(tethers.sourceId, [...sourceIds]))
     .orderBy(asc(tethers.id));
-  return lock ? query.for('update') : query;
+  return lock ? query.for('no key update') : query;
 }
 
 /** Locks these tethers for the running transaction, always in the same order so that two never wait for each other. */
@@ -299,7 +299,7 @@ export function lockTethers(tx: Database, ids: readonly string[]): Promise<Tethe
     .from(tethers)
     .where(inArray(tethers.id, [...ids]))
     .orderBy(asc(tethers.id))
-    .for('update');
+    .for('no key update');
 }
 
 /** Tethers by id, without a lock. */
@@ -407,7 +407,7 @@ export async function setFolderAdrift(
     from ${sources} s where s.id = t.source_id and t.id in (
       select o.id from ${tethers} o join ${sources} f on f.id = o.source_id
       where f.folder_id = ${folderId} and o.frozen_at is null and o.standing <> 'adrift'
-      order by o.id for update of o)
+      order by o.id for no key update of o)
     returning ${MOVED}`);
   return rows;
 }
@@ -423,7 +423,7 @@ export async function setFolderBack(
     from ${sources} s where s.id = t.source_id and t.id in (
       select o.id from ${tethers} o where ${isOneOf(sql`o.source_id`, sourceIds)}
       and o.frozen_at is null and o.standing = 'adrift' and o.reason ->> 'code' = 'folder-offline'
-      order by o.id for update of o)
+      order by o.id for no key update of o)
     returning ${MOVED}`);
   return rows;
 }
