@@ -141,6 +141,15 @@ describe('two who set something else of one part at the same time', () => {
     expect((layers.meet().without as string[]).sort()).toEqual(['0', '1', '2.1']);
   });
 
+  it('never add more to a list together than it can have: it is read still', () => {
+    const headers = (from: number, to: number) =>
+      Array.from({ length: to - from }, (_, at) => `Column ${from + at}`);
+    const { set, meet } = people(2, MARKS, { ...marks, labels: headers(0, 15) });
+    set(0, 'labels', headers(0, 20));
+    set(1, 'labels', [...headers(0, 15), ...headers(30, 35)]);
+    expect(marksSchema.parse(meet()).labels).toHaveLength(20);
+  });
+
   it('come out with something whole, whichever way of standing each of three goes over to, and when', () => {
     const text = fc.constantFrom('Chainage', 'Offset', 'East', 'North');
     const unit = fc.constantFrom(1, 10, 1_000);

@@ -16,7 +16,8 @@ export type Parts = ReadonlyMap<string, Split>;
 
 type Split =
   | { as: 'record' }
-  | { as: 'distinct' }
+  /** `most`: of its texts so many are read, however many came together. */
+  | { as: 'distinct'; most: number }
   /** `usual`: what it says where nothing is set. */
   | { as: 'object'; parts: Parts; usual: Record<string, unknown> }
   | { as: 'kinds'; kinds: ReadonlyMap<string, Parts> };
@@ -31,9 +32,12 @@ export function asOneValue<T extends z.ZodType>(schema: T): T {
   return schema.meta({ lies: 'as one' }) as T;
 }
 
-/** Says of a list that each of its texts stands in it once. */
-export function asDistinct<T extends z.ZodArray>(schema: T): T {
-  return schema.meta({ lies: 'distinct' }) as T;
+/**
+ * Says of a list that each of its texts stands in it once, and that it has so many at most: several people may add more to it
+ * at the same time than one may, which must not make it unreadable.
+ */
+export function asDistinct<T extends z.ZodArray>(schema: T, most: number): T {
+  return schema.max(most).meta({ lies: 'distinct', most }) as T;
 }
 
 /** How what a schema describes lies in a shared document. */
@@ -53,9 +57,9 @@ function splitOf(schema: z.ZodType): Split | null {
     if (inner?.as !== 'object' || def.type !== 'default') return inner;
     return withUsual(inner, schema.parse(undefined) as Said);
   }
-  const lies = schema.meta()?.lies;
+  const { lies, most } = schema.meta() ?? {};
   if (lies === 'as one') return null;
-  if (lies === 'distinct') return { as: 'distinct' };
+  if (lies === 'distinct') return { as: 'distinct', most: Number(most) };
   if (def.type === 'record') return { as: 'record' };
   if (def.type === 'object') {
     return { as: 'object', parts: partsOf(schema as unknown as z.ZodObject), usual: {} };
@@ -149,7 +153,8 @@ function saidValue(split: Split, own: unknown, below: readonly [string, unknown]
       for (const [text, number] of below) numbers.set(text, number);
       return [...numbers]
         .sort(([a, one], [b, other]) => Number(one) - Number(other) || (a < b ? -1 : 1))
-        .map(([text]) => text);
+        .map(([text]) => text)
+        .slice(0, split.most);
     }
   }
 }
@@ -162,9 +167,9 @@ const NO_PARTS: Parts = new Map();
  */
 export function setSaid(map: Y.Map<unknown>, parts: Parts, name: string, value: unknown): void {
   const split = parts.get(name);
-  const below = [...map.keys()].filter((path) => path.startsWith(`${name}.`));
+  const below = split ? [...map.keys()].filter((path) => path.startsWith(`${name}.`)) : [];
   if (value === undefined) {
-    for (const path of [name, ...(split ? below : [])]) if (map.has(path)) map.delete(path);
+    for (const path of [name, ...below]) if (map.has(path)) map.delete(path);
     return;
   }
   const before = new Map([name, ...below].map((path) => [path, map.get(path)]));

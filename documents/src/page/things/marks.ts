@@ -20,7 +20,7 @@ export const marksSchema = z.object({
   /** The view in whose plan they stand. */
   view: z.uuid(),
   key: header,
-  labels: asDistinct(z.array(header).max(20)).default([]),
+  labels: asDistinct(z.array(header), 20).default([]),
   from: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('hand') }),
     z.object({ kind: z.literal('coordinates'), x: header, y: header, unit }),

@@ -23,14 +23,13 @@ export const viewSchema = z.object({
   isLines: z.boolean().default(false),
   /** Layers of the plan’s own file that are not shown, by their keys. */
   without: asDistinct(
-    z
-      .array(
-        z
-          .string()
-          .regex(/^\d+(\.\d+)*$/)
-          .max(80),
-      )
-      .max(200),
+    z.array(
+      z
+        .string()
+        .regex(/^\d+(\.\d+)*$/)
+        .max(80),
+    ),
+    200,
   ).default([]),
   hasBar: z.boolean().default(true),
   /** Where north is in the plan: degrees from straight up, clockwise; null where no arrow is drawn. */
