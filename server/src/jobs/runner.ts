@@ -46,7 +46,7 @@ export class JobRunner {
   async start(): Promise<void> {
     await this.report();
     const every = Math.min(BEAT_MS, this.lostAfterS * 250);
-    this.beating = setInterval(() => void this.beat().catch(asTold), every);
+    this.beating = setInterval(() => void this.beat().catch(this.asTold), every);
     for (let slot = 0; slot < SLOTS; slot++) this.slots.push(this.runSlot(slot === 0));
   }
 
@@ -131,6 +131,11 @@ export class JobRunner {
     if (await hasDueTethers(this.db)) await this.queue.askTimetable();
   }
 
+  private readonly asTold = (error: unknown): void => {
+    // At the end the database may be gone before the last beat is.
+    if (!this.isStopping) tell('Looking after the jobs', error);
+  };
+
   private report(): Promise<void> {
     const { id, kind } = this;
     return reportWorker(this.db, {
@@ -155,10 +160,6 @@ export class JobRunner {
       this.wakeups.push(wake);
     });
   }
-}
-
-function asTold(error: unknown): void {
-  tell('Looking after the jobs', error);
 }
 
 function pause(milliseconds: number): Promise<void> {
