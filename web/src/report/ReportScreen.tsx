@@ -1,13 +1,13 @@
 import type { DocumentDetail } from '@tether/contract';
 import { sheetSize } from '@tether/core';
 import { useRef, useState } from 'react';
+import { PictureNotes } from '../documents/pictures/PictureNotes.tsx';
 import { usePictures } from '../documents/pictures/usePictures.ts';
 import type { Anchor } from '../documents/surface.ts';
 import type { SharedWith } from '../documents/writing/shared-document.ts';
 import type { Incoming } from '../sources/carried.ts';
 import { useMayChange } from '../state/useMayChange.ts';
 import { Button } from '../ui/Button.tsx';
-import { FaultNote } from '../ui/FaultNote.tsx';
 import { SHEET_GAP } from './pages/page-flow.ts';
 import { usePaperScale } from './pages/usePaperScale.ts';
 import { ZoomControl } from './pages/ZoomControl.tsx';
@@ -76,22 +76,7 @@ export function ReportScreen({ saved, shared, onSurface, onCells }: Props) {
           />
         </div>
         <ZoomControl scale={scale} />
-        {pictures.coming > 0 && (
-          <p
-            role="status"
-            className="absolute bottom-4 left-4 z-10 rounded-box border border-hairline bg-white px-4 py-2 shadow-lg"
-          >
-            {pictures.coming === 1
-              ? 'Taking in the picture …'
-              : `Taking in ${pictures.coming} pictures …`}
-          </p>
-        )}
-        {pictures.problem && (
-          <div className="absolute inset-x-4 bottom-4 z-10 flex items-start gap-3 bg-white shadow-lg">
-            <FaultNote fault={pictures.problem} className="min-w-0 flex-1" />
-            <Button onClick={pictures.forget}>Close</Button>
-          </div>
-        )}
+        <PictureNotes pictures={pictures} side="left" />
         {surface && lost[0] !== undefined && (
           <LostWords
             words={lost[0]}

@@ -9,6 +9,7 @@ import {
   useRef,
   useState,
 } from 'react';
+import { PictureNotes } from '../../documents/pictures/PictureNotes.tsx';
 import { picturesAmong, usePictures } from '../../documents/pictures/usePictures.ts';
 import { type Anchor, useSurface } from '../../documents/surface.ts';
 import type { SharedWith } from '../../documents/writing/shared-document.ts';
@@ -17,8 +18,6 @@ import { useTethersQuery } from '../../state/api.ts';
 import { useAppDispatch } from '../../state/store.ts';
 import { useMayChange } from '../../state/useMayChange.ts';
 import { textRead } from '../../state/workbench-slice.ts';
-import { Button } from '../../ui/Button.tsx';
-import { FaultNote } from '../../ui/FaultNote.tsx';
 import { readCopiedThings, writeCopiedThings } from '../hand/copied-things.ts';
 import type { Tool } from '../hand/drawn-by-hand.ts';
 import { PageCanvas } from '../hand/PageCanvas.tsx';
@@ -167,7 +166,7 @@ function OpenPages(props: {
               {...comings}
             />
           </div>
-          <PictureNotes pictures={pictures} />
+          <PictureNotes pictures={pictures} side="right" />
           <WaitingNote surface={surface} />
           <CollisionNote surface={surface} />
         </div>
@@ -234,24 +233,3 @@ function useComings(documentId: string, surface: PageSurface, onCells: Props['on
 
 /** Letters that one text of a page takes. */
 const MOST_WORDS = 20_000;
-
-function PictureNotes({ pictures }: { pictures: ReturnType<typeof usePictures> }) {
-  return (
-    <>
-      {pictures.coming > 0 && (
-        <p
-          role="status"
-          className="absolute right-4 bottom-4 z-10 rounded-box border border-hairline bg-white px-4 py-2 shadow-lg"
-        >
-          Taking in the picture …
-        </p>
-      )}
-      {pictures.problem && (
-        <div className="absolute inset-x-4 bottom-4 z-10 flex items-start gap-3 bg-white shadow-lg">
-          <FaultNote fault={pictures.problem} className="min-w-0 flex-1" />
-          <Button onClick={pictures.forget}>Close</Button>
-        </div>
-      )}
-    </>
-  );
-}
